@@ -1,0 +1,280 @@
+package assess
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"grapnel/core/battery"
+	"grapnel/core/rating"
+	"grapnel/core/reading"
+	"grapnel/core/rules"
+)
+
+func num(v float64) *float64 { return &v }
+
+// car is a 650 CCA flooded car battery at 21 °C with the given readings.
+func car(rs ...reading.Reading) reading.Case {
+	return reading.Case{
+		Format: reading.CaseFormat, Vehicle: reading.Vehicle{Class: "car", SystemVolts: 12},
+		Battery:    reading.Battery{Chemistry: battery.Flooded, Rating: reading.Rating{CCA: num(650), Standard: rating.SAE, Ah20h: num(62)}},
+		Conditions: reading.Conditions{AmbientC: num(21), BatteryC: num(21)},
+		Readings:   rs, Rules: rules.Default(),
+	}
+}
+
+func rest(v float64) reading.Reading {
+	return reading.Reading{Kind: reading.RestVoltage, Volts: num(v), MinutesSinceCharge: num(600), SurfaceCharge: battery.Rested}
+}
+
+func load(v float64) reading.Reading {
+	return reading.Reading{Kind: reading.LoadTest, Method: reading.HalfCCA, Amps: num(325), Seconds: num(15), VoltsEnd: num(v), BatteryC: num(21)}
+}
+
+func charged(ended string) reading.Reading {
+	return reading.Reading{Kind: reading.Charged, Ended: ended}
+}
+func inspected(found ...string) reading.Reading {
+	return reading.Reading{Kind: reading.Inspection, Found: found}
+}
+
+// finding gives the finding with a code, failing when there is none.
+func finding(t *testing.T, a Assessment, code string) Finding {
+	t.Helper()
+	for _, f := range a.Findings {
+		if f.Code == code {
+			return f
+		}
+	}
+	var codes []string
+	for _, f := range a.Findings {
+		codes = append(codes, f.Code)
+	}
+	t.Fatalf("no finding %s among %v", code, codes)
+	return Finding{}
+}
+
+// The verdicts a careful senior technician gives. Common practice, no source,
+// apart from the figures, which are those of the BCI tables, from memory.
+func TestVerdicts(t *testing.T) {
+	for _, c := range []struct {
+		name    string
+		rs      []reading.Reading
+		verdict Verdict
+		next    string
+	}{
+		{"nothing read", nil, MoreReadings, "rest_voltage"},
+		{"found half flat", []reading.Reading{rest(12.24)}, ChargeAndRetest, "charge"},
+		{"half flat, held all the same", []reading.Reading{rest(12.24), load(9.9)}, ChargeAndRetest, "charge"},
+		{"half flat, sagged: not condemned", []reading.Reading{rest(12.24), load(7.0)}, ChargeAndRetest, "charge"},
+		{"charged enough", []reading.Reading{rest(12.55)}, MoreReadings, "load_test"},
+		{"full and strong", []reading.Reading{rest(12.65), load(10.2)}, Good, "hand_over"},
+		{"three quarters and strong", []reading.Reading{rest(12.48), load(10.0)}, GoodAfterCharge, "charge"},
+		{"full and weak", []reading.Reading{rest(12.65), load(8.4)}, Replace, "replace"},
+		{"just enough, narrow miss", []reading.Reading{rest(12.46), load(9.5)}, ChargeAndRetest, "charge"},
+		{"just enough, far short", []reading.Reading{rest(12.46), load(8.0)}, Replace, "replace"},
+		{"load test with unknown charge, failed", []reading.Reading{load(8.0)}, MoreReadings, "rest_voltage"},
+		{"rest voltage after the load test", []reading.Reading{load(8.0), rest(12.65)}, Replace, "replace"},
+		{"flat, charged, strong", []reading.Reading{rest(11.9), load(6.0), charged("full"), rest(12.66), load(10.1)}, Good, "hand_over"},
+		{"flat, charged, not read since", []reading.Reading{rest(11.9), charged("full")}, MoreReadings, "rest"},
+		{"failed, then charged: must be tested again", []reading.Reading{rest(12.2), load(8.0), charged("full"), rest(12.65)}, MoreReadings, "load_test"},
+		{"charged full, low again", []reading.Reading{rest(11.9), charged("full"), rest(12.1)}, Replace, "replace"},
+		{"charging stopped early, still low", []reading.Reading{rest(11.9), charged("stopped"), rest(12.1)}, ChargeAndRetest, "charge"},
+		{"off the charger", []reading.Reading{rest(13.4)}, MoreReadings, "rest"},
+		{"cracked but strong", []reading.Reading{inspected("case_cracked"), rest(12.65), load(10.2)}, Stop, "replace"},
+		{"clear eye", []reading.Reading{{Kind: reading.Eye, Colour: "clear"}, rest(12.65), load(10.2)}, Stop, "replace"},
+		{"full, weak, corroded", []reading.Reading{inspected("corrosion_live"), rest(12.65), load(8.4)}, MoreReadings, "clean"},
+		{"full, weak, cleaned first", []reading.Reading{inspected("corrosion_live"), {Kind: reading.Cleaned, What: []string{"posts"}}, rest(12.65), load(8.4)}, Replace, "replace"},
+		{"fixed load held: too light to prove much", []reading.Reading{rest(12.65), {Kind: reading.LoadTest, Method: reading.Fixed10s, Amps: num(125), VoltsEnd: num(10.6)}}, MoreReadings, "load_test"},
+		{"fixed load failed", []reading.Reading{rest(12.65), {Kind: reading.LoadTest, Method: reading.Fixed10s, Amps: num(125), VoltsEnd: num(8.5)}}, Replace, "replace"},
+		{"fixed load between", []reading.Reading{rest(12.65), {Kind: reading.LoadTest, Method: reading.Fixed10s, Amps: num(300), VoltsEnd: num(9.5)}}, MoreReadings, "load_test"},
+		{"starter held", []reading.Reading{rest(12.65), {Kind: reading.LoadTest, Method: reading.Starter, VoltsEnd: num(10.4)}}, Good, "hand_over"},
+		{"read at 5 s", []reading.Reading{rest(12.65), {Kind: reading.LoadTest, Method: reading.HalfCCA, Amps: num(325), Seconds: num(5), VoltsEnd: num(9.8)}}, MoreReadings, "load_test"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			a := Assess(car(c.rs...))
+			if a.Verdict != c.verdict {
+				t.Fatalf("verdict %s (%s), want %s", a.Verdict, a.Headline, c.verdict)
+			}
+			if len(a.Next) == 0 || a.Next[0].Test != c.next {
+				t.Errorf("next %+v, want %s first", a.Next, c.next)
+			}
+			if a.Headline == "" || a.Because == "" {
+				t.Errorf("headline %q, because %q", a.Headline, a.Because)
+			}
+		})
+	}
+}
+
+// A crank complaint about a battery that came in sound and full has another
+// cause; the same battery charged by the workshop was the cause itself.
+func TestLookElsewhere(t *testing.T) {
+	c := car(rest(12.65), load(10.3))
+	c.Complaint = []string{"slow_crank"}
+	if a := Assess(c); a.Verdict != LookElsewhere {
+		t.Errorf("found sound: %s", a.Verdict)
+	}
+	c.Readings = []reading.Reading{rest(12.0), charged("full"), rest(12.65), load(10.3)}
+	if a := Assess(c); a.Verdict != Good {
+		t.Errorf("made sound by charging: %s", a.Verdict)
+	}
+}
+
+func TestColdLimitAndOtherSchool(t *testing.T) {
+	c := car(rest(12.65), load(9.45))
+	c.Readings[1].BatteryC = num(5)
+	a := Assess(c)
+	f := finding(t, a, "load_test.held")
+	if !strings.Contains(f.Other, "it fails") || f.Source == "" || f.Rule != "load_test.limit" {
+		t.Errorf("at 5 °C 9.45 V passes by the table and the flat school fails it: %+v", f)
+	}
+	c.Rules.LoadTestLimit = rules.LimitFixed
+	f = finding(t, Assess(c), "load_test.failed")
+	if !strings.Contains(f.Other, "it holds") {
+		t.Errorf("the flat house should hear that the table passes it: %+v", f)
+	}
+}
+
+func TestHouseMinimumAndOtherSchool(t *testing.T) {
+	c := car(rest(12.38)) // about 67 %
+	if f := finding(t, Assess(c), "rest_voltage.low_to_test"); !strings.Contains(f.Other, "test it now") {
+		t.Errorf("the eye school would test at 67 %%: %+v", f)
+	}
+	c.Rules.LoadTestMinSOC = 65
+	if f := finding(t, Assess(c), "rest_voltage.enough_to_test"); !strings.Contains(f.Other, "charge it first") {
+		t.Errorf("the three-quarters school would charge at 67 %%: %+v", f)
+	}
+}
+
+func TestLabelCaveats(t *testing.T) {
+	c := car(rest(12.6))
+	c.Battery.Rating = reading.Rating{CCA: num(640), Standard: rating.EN, Typical: true}
+	a := Assess(c)
+	finding(t, a, "rating.typical")
+	if f := finding(t, a, "rating.converted"); !strings.Contains(f.Why, "approximate") {
+		t.Errorf("a converted rating must say it is approximate: %+v", f)
+	}
+	if adv := AdviseLoad(c); math.Abs(adv.Amps-340) > 2.5 || adv.Note == "" || adv.Fair != "yes" {
+		t.Errorf("EN advice: %+v", adv)
+	}
+	c.Battery.Rating = reading.Rating{RCMin: num(90)}
+	if adv := AdviseLoad(c); adv.Possible || adv.Problem == "" {
+		t.Errorf("no figure to load by: %+v", adv)
+	}
+}
+
+// Freezing points: CRC and BCI, from memory. A battery near empty (SG 1.12,
+// -10 °C) standing at -20 °C is ice; at -8 °C it is at risk; a full one is not.
+func TestFreezing(t *testing.T) {
+	for _, row := range []struct {
+		volts, c float64
+		code     string
+		verdict  Verdict
+	}{
+		{11.70, -20, "freeze.frozen", Stop},
+		{11.86, -12, "freeze.doubt", ChargeAndRetest},
+		{11.86, -7, "freeze.margin", ChargeAndRetest},
+	} {
+		c := car(rest(row.volts))
+		c.Conditions = reading.Conditions{AmbientC: num(row.c), BatteryC: num(row.c)}
+		a := Assess(c)
+		finding(t, a, row.code)
+		if a.Verdict != row.verdict {
+			t.Errorf("%g V at %g °C: %s", row.volts, row.c, a.Verdict)
+		}
+	}
+	c := car(rest(12.62))
+	c.Conditions = reading.Conditions{AmbientC: num(-30), BatteryC: num(-30)}
+	for _, f := range Assess(c).Findings {
+		if strings.HasPrefix(f.Code, "freeze.") {
+			t.Errorf("a full battery at -30 °C: %+v", f)
+		}
+	}
+}
+
+func TestSixVoltAndSeries(t *testing.T) {
+	c := car(rest(6.32), reading.Reading{Kind: reading.LoadTest, Method: reading.HalfCCA, Amps: num(325), Seconds: num(15), VoltsEnd: num(4.9), BatteryC: num(21)})
+	c.Vehicle.SystemVolts = 6
+	if a := Assess(c); a.Verdict != Good {
+		t.Errorf("6 V full holding 4.9 V (limit 4.8): %s %s", a.Verdict, a.Headline)
+	}
+	c.Vehicle.SystemVolts, c.Vehicle.Arrangement = 12, "series"
+	if a := Assess(c); a.Verdict != Good {
+		t.Errorf("one of two 6 V in series: %s", a.Verdict)
+	}
+}
+
+// Whatever is read, every finding points at a reading that exists, has a text
+// and a known level, the charge band is in order, and no battery whose case is
+// a hazard is told to go on.
+func TestProperties(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 4))
+	for range 5000 {
+		c := car()
+		c.Conditions = reading.Conditions{AmbientC: num(-30 + 70*rng.Float64())}
+		c.Battery.Chemistry = battery.Chemistries[rng.IntN(len(battery.Chemistries))]
+		hazard := false
+		for range rng.IntN(7) {
+			switch rng.IntN(5) {
+			case 0:
+				c.Readings = append(c.Readings, rest(10+4*rng.Float64()))
+			case 1:
+				c.Readings = append(c.Readings, load(5+6*rng.Float64()))
+			case 2:
+				c.Readings = append(c.Readings, charged([]string{"full", "stopped", "refused", "hot"}[rng.IntN(4)]))
+			case 3:
+				c.Readings = append(c.Readings, inspected("corrosion_live"))
+			case 4:
+				if rng.IntN(4) == 0 {
+					c.Readings, hazard = append(c.Readings, inspected("leaking")), true
+				}
+			}
+		}
+		a := Assess(c)
+		for _, f := range a.Findings {
+			if f.Text == "" || f.Code == "" || !slices.Contains([]Level{OK, Note, Act, Stopped}, f.Level) {
+				t.Fatalf("%+v", f)
+			}
+			for _, i := range f.Readings {
+				if i < 0 || i >= len(c.Readings) {
+					t.Fatalf("%s points at reading %d of %d", f.Code, i, len(c.Readings))
+				}
+			}
+		}
+		if b := a.SOC; b != nil && (b.Low > b.Best || b.Best > b.High || b.Low < 0 || b.High > 100) {
+			t.Fatalf("band %+v", b)
+		}
+		if hazard && a.Verdict != Stop {
+			t.Fatalf("leaking, yet %s", a.Verdict)
+		}
+		for _, g := range Gauges(c) {
+			if math.IsNaN(g.Min+g.Max) || g.Min >= g.Max || g.Label == "" {
+				t.Fatalf("gauge %+v", g)
+			}
+		}
+	}
+}
+
+// A better end voltage never gives a worse verdict, all else equal.
+func TestStrongerIsNeverWorse(t *testing.T) {
+	rank := map[Verdict]int{Replace: 0, ChargeAndRetest: 1, MoreReadings: 1, GoodAfterCharge: 2, Good: 3, LookElsewhere: 3}
+	for v := 11.8; v < 12.8; v += 0.04 {
+		last := -1
+		for end := 6.0; end < 11; end += 0.05 {
+			got := rank[Assess(car(rest(v), load(end))).Verdict]
+			if got < last {
+				t.Fatalf("rest %.2f V: verdict worsens at %.2f V under load", v, end)
+			}
+			last = got
+		}
+	}
+}
+
+func BenchmarkAssess(b *testing.B) {
+	c := car(rest(12.1), load(8.2), charged("full"), rest(12.62), load(9.9))
+	for b.Loop() {
+		Assess(c)
+	}
+}

@@ -1,0 +1,118 @@
+package battery
+
+import "math"
+
+// Band is a figure with its uncertainty: the least and the most it can
+// reasonably be, and the best single figure between them.
+type Band struct {
+	Low  float64 `json:"low"`
+	Best float64 `json:"best"`
+	High float64 `json:"high"`
+}
+
+// Rounded gives the band in whole units, widened outwards, so that rounding
+// never claims more than was known.
+func (b Band) Rounded() Band {
+	return Band{math.Floor(b.Low + 1e-9), math.Round(b.Best), math.Ceil(b.High - 1e-9)}
+}
+
+// SurfaceCharge says what was done about the charge that sits on the plates'
+// surface after charging or driving and makes the voltage read high.
+type SurfaceCharge string
+
+// The ways practitioners remove surface charge.
+const (
+	Rested      SurfaceCharge = "rested"          // left alone
+	Headlights2 SurfaceCharge = "headlights_2min" // headlights on for two minutes
+	HighBeam5   SurfaceCharge = "high_beam_5min"  // high beams on for four to five minutes, then a wait
+	Load15      SurfaceCharge = "load_15s"        // a load tester for 15 s, then a wait
+	NotRemoved  SurfaceCharge = "none"
+)
+
+// restedMinutes is what "rested" promises when nobody says how long.
+const restedMinutes = 60.0
+
+// Figures of surface charge, volts of six cells. Common practice, no source:
+// an hour's rest takes most of it off a flooded battery, an AGM needs longer,
+// and each school of removing it leaves a little.
+const (
+	surfaceAtStart  = 0.30
+	fadeMinLiquid   = 25.0
+	fadeMinAbsorbed = 45.0
+	recoveryAfter   = 0.02 // after a load the voltage may not have climbed back yet
+)
+
+var leftAfter = map[SurfaceCharge]float64{Headlights2: 0.06, HighBeam5: 0.04, Load15: 0.03}
+
+// meterError is the limit of error of a good handheld meter on its 20 V range:
+// a quarter percent and one digit. Common practice, no source.
+func meterError(volts float64) float64 { return 0.0025*math.Abs(volts) + 0.01 }
+
+// unknownTempC is how far the battery may be from a temperature nobody measured.
+const unknownTempC = 10.0
+
+// Rest is one voltage taken across the posts of a battery with nothing
+// connected to it.
+type Rest struct {
+	Volts              float64
+	TempC              float64
+	TempAssumed        bool          // nobody measured TempC
+	Surface            SurfaceCharge // empty counts as not removed
+	MinutesSinceCharge float64       // since charging or driving; negative when unknown
+}
+
+// RestCharge is what a resting voltage says about charge.
+type RestCharge struct {
+	Charge       Band    // percent
+	SurfaceVolts float64 // the most that surface charge may still add to the reading
+	ErrorVolts   float64 // ± volts of meter, curve and temperature together
+}
+
+// ChargeFromRest reads the charge of a battery of the given number of cells
+// from a resting voltage, as a band.
+//
+// Independent errors (meter, spread of the curve, unmeasured temperature) are
+// added in quadrature. Surface charge only ever makes a reading too high, so it
+// lowers the low end by all it may still be and the best figure by half.
+func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
+	scale := cells / 6
+	temp := 0.0
+	if r.TempAssumed {
+		temp = cells * emfPerCellPerC * unknownTempC
+	}
+	u := math.Sqrt(sq(meterError(r.Volts)) + sq(scale*curveOf(c).spread) + sq(temp))
+	surface := scale * surfaceLeft(c, r)
+	up := u
+	if r.Surface == Load15 || r.Surface == Headlights2 || r.Surface == HighBeam5 {
+		up += scale * recoveryAfter
+	}
+	at := func(v float64) float64 { return ChargeAtRest(c, cells, v, r.TempC) }
+	return RestCharge{
+		Charge:       Band{Low: at(r.Volts - u - surface), Best: at(r.Volts - surface/2), High: at(r.Volts + up)},
+		SurfaceVolts: surface,
+		ErrorVolts:   u,
+	}
+}
+
+// surfaceLeft is the most surface charge, in volts of six cells, that a reading
+// may still carry.
+func surfaceLeft(c Chemistry, r Rest) float64 {
+	fade := fadeMinLiquid
+	if !c.Liquid() {
+		fade = fadeMinAbsorbed
+	}
+	minutes := r.MinutesSinceCharge
+	if minutes < 0 {
+		minutes = 0
+		if r.Surface == Rested {
+			minutes = restedMinutes
+		}
+	}
+	left := surfaceAtStart * math.Exp(-minutes/fade)
+	if most, ok := leftAfter[r.Surface]; ok {
+		left = min(left, most)
+	}
+	return left
+}
+
+func sq(x float64) float64 { return x * x }

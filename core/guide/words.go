@@ -1,0 +1,66 @@
+package guide
+
+// Word pairs a format word with the words people use for it.
+type Word struct {
+	Code string `json:"code"`
+	Word string `json:"word"`
+}
+
+// Complaints gives the complaint chips in the order they are asked for.
+var Complaints = []Word{
+	{"dead_silent", "Nothing at all"}, {"single_click", "One click"}, {"rapid_click", "Rapid clicking"},
+	{"slow_crank", "Turns slowly"}, {"cranks_no_fire", "Turns, won’t fire"}, {"dim_lights", "Dim lights"},
+	{"cold_only", "Only in the cold"}, {"after_standing", "After standing"}, {"frequent_jumps", "Jumped often"},
+	{"lights_left_on", "Lights left on"}, {"accessories_left_on", "Accessories left on"}, {"short_trips", "Short trips only"},
+	{"aftermarket_fitted", "Something fitted"}, {"recent_battery", "New battery lately"},
+	{"recent_alternator", "New alternator lately"}, {"warning_lights", "Warning lights"},
+}
+
+// Chemistries gives the battery builds as a label or a technician says them.
+var Chemistries = []Word{
+	{"flooded", "Flooded, caps"}, {"flooded_sealed", "Sealed calcium"}, {"efb", "EFB"}, {"agm", "AGM"}, {"gel", "Gel"},
+}
+
+// Surfaces gives the ways of dealing with surface charge.
+var Surfaces = []Word{
+	{"rested", "Rested"}, {"headlights_2min", "Lights 2 min"}, {"high_beam_5min", "High beam 5 min"},
+	{"load_15s", "15 s load"}, {"none", "Not removed"},
+}
+
+// Methods gives the ways of loading a battery.
+var Methods = []Word{{"half_cca", "Half the CCA, 15 s"}, {"fixed_10s", "Fixed load, 10 s"}, {"starter", "The starter, 15 s"}}
+
+// Tests gives each step an assessment can ask for, as an order to a technician.
+var Tests = []Word{
+	{"rest_voltage", "Take the rest voltage"}, {"load_test", "Load test it"}, {"charge", "Charge it"},
+	{"rest", "Let it rest"}, {"clean", "Clean the contacts"}, {"replace", "Replace it"}, {"hand_over", "Hand it over"},
+	{"cable_drop", "Measure the cables while cranking"}, {"charging", "Check the charging volts"},
+}
+
+// Say gives the words for a code from a list, or the code itself.
+func Say(list []Word, code string) string {
+	for _, w := range list {
+		if w.Code == code {
+			return w.Word
+		}
+	}
+	return code
+}
+
+// Side is one post of the battery: which side of the circuit it is on and which
+// lead goes there. Rules speak of live and earthed; the colour follows the post.
+type Side struct {
+	Post string `json:"post" enum:"+,−"`
+	Lead string `json:"lead" enum:"red,black"`
+	Role string `json:"role" enum:"live,earthed"`
+}
+
+// Posts gives the positive and the negative post of a vehicle earthed on the
+// given side ("positive", or else negative).
+func Posts(earth string) (plus, minus Side) {
+	plus, minus = Side{"+", "red", "live"}, Side{"−", "black", "earthed"}
+	if earth == "positive" {
+		plus.Role, minus.Role = "earthed", "live"
+	}
+	return plus, minus
+}

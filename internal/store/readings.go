@@ -1,0 +1,146 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"grapnel/core/reading"
+)
+
+// StoredReading is a reading in its job.
+type StoredReading struct {
+	ID       string
+	JobID    string
+	Reading  reading.Reading
+	Place    int    // in the order they were taken; a correction keeps the place of what it corrects
+	Replaces string // the reading this one corrects; empty when none
+	At       time.Time
+	ByID     string
+	By       string // name
+	SavedAt  time.Time
+}
+
+func bodies(rs []StoredReading) []reading.Reading {
+	out := make([]reading.Reading, len(rs))
+	for i, r := range rs {
+		out[i] = r.Reading
+	}
+	return out
+}
+
+// InEffect gives the readings that no other corrects, in the order they were
+// taken.
+func InEffect(all []StoredReading) []StoredReading {
+	replaced := map[string]bool{}
+	for _, r := range all {
+		replaced[r.Replaces] = true
+	}
+	kept := slices.DeleteFunc(slices.Clone(all), func(r StoredReading) bool { return replaced[r.ID] })
+	slices.SortStableFunc(kept, func(a, b StoredReading) int { return a.Place - b.Place })
+	return kept
+}
+
+// AddReading adds a reading to a job, at the end or in the place of the one it
+// replaces. A reading that is already corrected gives ErrChanged.
+func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReading) error {
+	err := s.tx(ctx, func(tx *sql.Tx) error {
+		mark, err := fingerprint(r.JobID, r.Reading, r.Replaces)
+		if err != nil {
+			return err
+		}
+		var old []byte
+		err = tx.QueryRowContext(ctx, `SELECT fingerprint FROM reading WHERE workshop_id = ? AND id = ?`, workshopID, r.ID).Scan(&old)
+		if err == nil {
+			if bytes.Equal(old, mark) {
+				return nil
+			}
+			return ErrTaken
+		}
+		if !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if r.Replaces != "" {
+			err = tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`, workshopID, r.JobID, r.Replaces).Scan(&r.Place)
+			err = found(err, "the reading to correct")
+		} else {
+			r.Place, err = nextPlace(ctx, tx, workshopID, r.JobID)
+		}
+		if err != nil {
+			return err
+		}
+		return s.insertReading(ctx, tx, workshopID, r)
+	})
+	if duplicate(err) && strings.Contains(err.Error(), "reading_replaced_once") {
+		return fmt.Errorf("this reading is already corrected: %w", ErrChanged)
+	}
+	return err
+}
+
+// nextPlace takes the next place in a job. The count is kept in the job's row,
+// so that two readings saved at once, even on two nodes, cannot take one place.
+func nextPlace(ctx context.Context, tx *sql.Tx, workshopID, jobID string) (place int, err error) {
+	res, err := tx.ExecContext(ctx, `UPDATE job SET places = places + 1 WHERE workshop_id = ? AND id = ?`, workshopID, jobID)
+	if err := changedOne(res, err, fmt.Errorf("job %w", ErrNotFound)); err != nil {
+		return 0, err
+	}
+	err = tx.QueryRowContext(ctx, `SELECT places FROM job WHERE workshop_id = ? AND id = ?`, workshopID, jobID).Scan(&place)
+	return place, err
+}
+
+func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string, r StoredReading) error {
+	mark, err := fingerprint(r.JobID, r.Reading, r.Replaces)
+	if err != nil {
+		return err
+	}
+	var replaces any
+	if r.Replaces != "" {
+		replaces = r.Replaces
+	}
+	now := s.now()
+	if r.At.IsZero() {
+		r.At = now
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO reading (workshop_id, id, job_id, place, kind, body, taken_at, taken_by, saved_at, replaces_id, fingerprint)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		workshopID, r.ID, r.JobID, r.Place, r.Reading.Kind, asDoc(&r.Reading), r.At.UTC(), r.ByID, now, replaces, mark)
+	return err
+}
+
+// Readings gives all readings of the jobs, corrected ones too, by job, in the
+// order they were saved.
+func (s *Store) Readings(ctx context.Context, workshopID string, jobIDs ...string) (map[string][]StoredReading, error) {
+	out := map[string][]StoredReading{}
+	if len(jobIDs) == 0 {
+		return out, nil
+	}
+	in, args := among(workshopID, jobIDs)
+	rows, err := s.db.QueryContext(ctx, `SELECT r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
+		FROM reading r JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
+		WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.saved_at, r.place, r.id`, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		var r StoredReading
+		if err := rows.Scan(&r.ID, &r.JobID, asDoc(&r.Reading), &r.Place, &r.Replaces, &r.At, &r.ByID, &r.By, &r.SavedAt); err != nil {
+			return nil, err
+		}
+		out[r.JobID] = append(out[r.JobID], r)
+	}
+	return out, rows.Err()
+}
+
+func among(workshopID string, ids []string) (placeholders string, args []any) {
+	args = []any{workshopID}
+	for _, id := range ids {
+		args = append(args, id)
+	}
+	return strings.TrimSuffix(strings.Repeat("?,", len(ids)), ","), args
+}

@@ -1,0 +1,74 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+)
+
+// Rest is a time a battery is left alone so that its voltage can be believed.
+type Rest struct {
+	ID       string
+	JobID    string
+	StartsAt time.Time
+	EndsAt   time.Time
+	ByID     string
+	EndedAt  *time.Time // ended by hand, or by the reading it was for
+}
+
+// AddRest starts a rest; it ends any other that still runs on the job.
+func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		if _, err := s.job(ctx, tx, workshopID, r.JobID); err != nil {
+			return err
+		}
+		var jobID string
+		var starts, ends time.Time
+		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`, workshopID, r.ID).Scan(&jobID, &starts, &ends)
+		if err == nil {
+			if jobID == r.JobID && ends.Sub(starts) == r.EndsAt.Sub(r.StartsAt) {
+				return nil
+			}
+			return ErrTaken
+		}
+		if !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by) VALUES (?, ?, ?, ?, ?, ?)`,
+			workshopID, r.ID, r.JobID, r.StartsAt.UTC(), r.EndsAt.UTC(), r.ByID)
+		return err
+	})
+}
+
+// EndRests ends whatever rest runs on a job. It may be repeated.
+func (s *Store) EndRests(ctx context.Context, workshopID, jobID string) error {
+	return s.tx(ctx, func(tx *sql.Tx) error { return endRests(ctx, tx, workshopID, jobID, s.now()) })
+}
+
+func endRests(ctx context.Context, tx *sql.Tx, workshopID, jobID string, now time.Time) error {
+	_, err := tx.ExecContext(ctx, `UPDATE rest SET ended_at = ? WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, now, workshopID, jobID)
+	return err
+}
+
+// RunningRests gives the rests that nobody has ended, by job. One whose time is
+// up stays until it is ended: the battery still waits for hands.
+func (s *Store) RunningRests(ctx context.Context, workshopID string) (map[string]Rest, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT id, job_id, starts_at, ends_at, begun_by FROM rest WHERE workshop_id = ? AND ended_at IS NULL ORDER BY starts_at`, workshopID)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	out := map[string]Rest{}
+	for rows.Next() {
+		var r Rest
+		if err := rows.Scan(&r.ID, &r.JobID, &r.StartsAt, &r.EndsAt, &r.ByID); err != nil {
+			return nil, err
+		}
+		out[r.JobID] = r
+	}
+	return out, rows.Err()
+}

@@ -1,0 +1,192 @@
+// Package store keeps workshops, people, jobs and readings in MariaDB.
+//
+// Every row belongs to a workshop, and every query asks for it. Creates take an
+// id made by the client and may be repeated: the same id with the same content
+// is the same row, with other content ErrTaken. Readings are only added.
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"database/sql/driver"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+)
+
+// Errors a caller can act on.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrTaken    = errors.New("this id is already used for something else")
+	ErrChanged  = errors.New("somebody changed this in the meantime")
+)
+
+// Store is a handle on the database, safe for concurrent use.
+type Store struct {
+	db  *sql.DB
+	now func() time.Time
+}
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Open connects to the database at dsn, a go-sql-driver DSN. Times are UTC
+// whatever the DSN says.
+func Open(ctx context.Context, dsn string) (*Store, error) {
+	cfg, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("the database address does not parse: %w", err)
+	}
+	cfg.ParseTime, cfg.Loc, cfg.MultiStatements = true, time.UTC, false
+	if cfg.Params == nil {
+		cfg.Params = map[string]string{}
+	}
+	cfg.Params["time_zone"] = "'+00:00'"
+	cfg.Params["sql_mode"] = "'TRADITIONAL,NO_ENGINE_SUBSTITUTION'"
+	// The driver reports every lost connection; the retry in tx deals with them.
+	cfg.Logger = slog.NewLogLogger(slog.Default().Handler(), slog.LevelDebug)
+	if cfg.Timeout == 0 {
+		cfg.Timeout = 5 * time.Second
+	}
+	conn, err := mysql.NewConnector(cfg)
+	if err != nil {
+		return nil, err
+	}
+	db := sql.OpenDB(conn)
+	db.SetMaxOpenConns(20)
+	db.SetMaxIdleConns(10)
+	db.SetConnMaxIdleTime(5 * time.Minute)
+	s := &Store{db: db, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
+	if err := s.Ping(ctx); err != nil {
+		_ = db.Close()
+		return nil, fmt.Errorf("reach the database at %s: %w", cfg.Addr, err)
+	}
+	return s, nil
+}
+
+// DB gives the connection pool, for the session store.
+func (s *Store) DB() *sql.DB { return s.db }
+
+// Close ends all connections.
+func (s *Store) Close() error { return s.db.Close() }
+
+// Ping reports whether the database answers.
+func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+
+// Migrate brings the tables up to date.
+func (s *Store) Migrate(ctx context.Context) error {
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectMySQL, s.db, dir)
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+const attempts = 6
+
+// tx runs f in a transaction, and again from the start when the database asks
+// for it (deadlock, lock wait, a cluster node leaving) or the connection is
+// lost. f must be repeatable: every write in it is by a client-made id.
+func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
+	var err error
+	for i := range attempts {
+		if i > 0 {
+			select {
+			case <-ctx.Done():
+				return errors.Join(ctx.Err(), err)
+			case <-time.After(time.Duration(20<<i) * time.Millisecond):
+			}
+		}
+		if err = s.once(ctx, f); err == nil || !passing(err) {
+			return err
+		}
+	}
+	return fmt.Errorf("gave up after %d tries: %w", attempts, err)
+}
+
+func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	if err := f(tx); err != nil {
+		_ = tx.Rollback()
+		return err
+	}
+	return tx.Commit()
+}
+
+// MariaDB errors that mean "try again".
+const (
+	errLockWait  = 1205
+	errDeadlock  = 1213
+	errDuplicate = 1062
+	errNotReady  = 1047 // a cluster node that is joining or leaving
+	errKilled    = 1317
+	errShutdown  = 1053
+	errConnKill  = 1927
+)
+
+// passing reports whether an error is likely gone at the next try.
+func passing(err error) bool {
+	var my *mysql.MySQLError
+	if errors.As(err, &my) {
+		switch my.Number {
+		case errLockWait, errDeadlock, errNotReady, errKilled, errShutdown, errConnKill:
+			return true
+		}
+		return false
+	}
+	var op *net.OpError
+	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, sql.ErrConnDone) ||
+		errors.Is(err, sql.ErrTxDone) && !errors.Is(err, context.Canceled) || errors.As(err, &op)
+}
+
+func duplicate(err error) bool {
+	var my *mysql.MySQLError
+	return errors.As(err, &my) && my.Number == errDuplicate
+}
+
+// fingerprint marks the content of a create, to tell a repeat from a clash.
+func fingerprint(parts ...any) ([]byte, error) {
+	raw, err := json.Marshal(parts)
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.Sum256(raw)
+	return sum[:], nil
+}
+
+// doc reads and writes a value as a JSON column.
+type doc[T any] struct{ v *T }
+
+func (d doc[T]) Value() (driver.Value, error) {
+	raw, err := json.Marshal(d.v)
+	return string(raw), err
+}
+
+func (d doc[T]) Scan(src any) error {
+	switch raw := src.(type) {
+	case []byte:
+		return json.Unmarshal(raw, d.v)
+	case string:
+		return json.Unmarshal([]byte(raw), d.v)
+	}
+	return fmt.Errorf("a JSON column held %T", src)
+}
+
+func asDoc[T any](v *T) doc[T] { return doc[T]{v} }

@@ -1,0 +1,434 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"grapnel/core/battery"
+	"grapnel/core/reading"
+	"grapnel/core/rules"
+	"grapnel/internal/localdb"
+)
+
+var server *localdb.Server
+
+func TestMain(m *testing.M) {
+	s, stop, err := localdb.Throwaway(context.Background())
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	server = s
+	code := m.Run()
+	stop()
+	os.Exit(code)
+}
+
+func id() string { return uuid.Must(uuid.NewV7()).String() }
+
+// shop is one workshop with one person in a database of its own.
+type shop struct {
+	*Store
+	ctx    context.Context
+	ws     Workshop
+	person Person
+}
+
+func newShop(t *testing.T) shop {
+	t.Helper()
+	ctx := context.Background()
+	dsn, err := server.Database(ctx, "t_"+strings.ReplaceAll(id(), "-", ""))
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	if err := s.Migrate(ctx); err != nil {
+		t.Fatal(err)
+	}
+	return shop{Store: s, ctx: ctx}.join(t, "First")
+}
+
+// join adds a workshop with one person to the same database.
+func (s shop) join(t *testing.T, name string) shop {
+	t.Helper()
+	s.ws = Workshop{ID: id(), Name: name, TagPrefix: "K", Rules: rules.Default()}
+	s.person = Person{ID: id(), WorkshopID: s.ws.ID, Name: name + " person", Role: Technician, Passphrase: "x"}
+	must(t, s.AddWorkshop(s.ctx, s.ws))
+	must(t, s.AddPerson(s.ctx, s.person))
+	return s
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+func (s shop) job(tag string) Job {
+	cca := 300.0
+	return Job{ID: id(), Vehicle: reading.Vehicle{Class: "mower", Name: "Mower " + tag, SystemVolts: 12},
+		Battery:  reading.Battery{Tag: tag, Chemistry: battery.Flooded, Rating: reading.Rating{CCA: &cca, Standard: "SAE"}},
+		Customer: "Parks", Complaint: []string{"slow_crank"}, Rules: rules.Default(), OpenedByID: s.person.ID}
+}
+
+func (s shop) volts(jobID string, v float64) StoredReading {
+	return StoredReading{ID: id(), JobID: jobID, ByID: s.person.ID, Reading: reading.Reading{Kind: reading.RestVoltage, Volts: &v}}
+}
+
+func TestMigrationsUpFromEmptyAndAgain(t *testing.T) {
+	s := newShop(t)
+	must(t, s.Migrate(s.ctx))
+	rows, err := s.db.Query(`SELECT table_name FROM information_schema.tables t WHERE table_schema = DATABASE() AND table_type = 'BASE TABLE'
+		AND NOT EXISTS (SELECT 1 FROM information_schema.table_constraints c WHERE c.table_schema = t.table_schema AND c.table_name = t.table_name AND c.constraint_type = 'PRIMARY KEY')`)
+	must(t, err)
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		var name string
+		must(t, rows.Scan(&name))
+		t.Errorf("table %s has no primary key", name)
+	}
+}
+
+func TestJobRoundTrip(t *testing.T) {
+	s := newShop(t)
+	want := s.job("K-0001")
+	amb := 6.5
+	want.Conditions.AmbientC, want.Note = &amb, "since the frost"
+	must(t, s.AddJob(s.ctx, s.ws.ID, want, []StoredReading{s.volts("", 12.24)}))
+	got, err := s.Job(s.ctx, s.ws.ID, want.ID)
+	must(t, err)
+	if got.Vehicle.Name != want.Vehicle.Name || *got.Battery.Rating.CCA != 300 || got.Note != want.Note || *got.Conditions.AmbientC != 6.5 ||
+		got.OpenedBy != s.person.Name || got.Complaint[0] != "slow_crank" || got.Rules != want.Rules {
+		t.Errorf("read back %+v", got)
+	}
+	rs, err := s.Readings(s.ctx, s.ws.ID, want.ID)
+	must(t, err)
+	if len(rs[want.ID]) != 1 || *rs[want.ID][0].Reading.Volts != 12.24 {
+		t.Errorf("readings %+v", rs)
+	}
+	var exact string
+	must(t, s.db.QueryRow(`SELECT CAST(volts AS CHAR) FROM reading`).Scan(&exact))
+	if exact != "12.240" {
+		t.Errorf("the decimal column holds %s", exact)
+	}
+}
+
+// The same create twice is one row; the same id for something else is refused.
+func TestCreatesAreRepeatable(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	r := s.volts(j.ID, 12.4)
+	rest := Rest{ID: id(), JobID: j.ID, StartsAt: s.now(), EndsAt: s.now().Add(time.Hour), ByID: s.person.ID}
+	rest.EndsAt = rest.StartsAt.Add(time.Hour)
+	for range 3 {
+		must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+		must(t, s.AddReading(s.ctx, s.ws.ID, r))
+		must(t, s.AddRest(s.ctx, s.ws.ID, rest))
+	}
+	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
+	must(t, err)
+	if n, _ := s.CountJobs(s.ctx, s.ws.ID); n != 1 || len(rs[j.ID]) != 1 {
+		t.Errorf("%d jobs, %d readings", n, len(rs[j.ID]))
+	}
+	other := j
+	other.Customer = "somebody else"
+	if err := s.AddJob(s.ctx, s.ws.ID, other, nil); !errors.Is(err, ErrTaken) {
+		t.Errorf("same id, other job: %v", err)
+	}
+	v := 12.9
+	clash := r
+	clash.Reading.Volts = &v
+	if err := s.AddReading(s.ctx, s.ws.ID, clash); !errors.Is(err, ErrTaken) {
+		t.Errorf("same id, other reading: %v", err)
+	}
+}
+
+// Twenty double taps at once still make one row each, in distinct places.
+func TestConcurrentSaves(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	var wg sync.WaitGroup
+	for i := range 20 {
+		r := s.volts(j.ID, 12+float64(i)/100)
+		for range 2 {
+			wg.Add(1)
+			go func() {
+				defer wg.Done()
+				if err := s.AddReading(s.ctx, s.ws.ID, r); err != nil && !duplicate(err) {
+					t.Error(err)
+				}
+			}()
+		}
+	}
+	wg.Wait()
+	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
+	must(t, err)
+	places := map[int]bool{}
+	for _, r := range rs[j.ID] {
+		places[r.Place] = true
+	}
+	if len(rs[j.ID]) != 20 || len(places) != 20 {
+		t.Errorf("%d rows in %d places", len(rs[j.ID]), len(places))
+	}
+}
+
+func TestCorrections(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	first, second := s.volts(j.ID, 12.0), s.volts(j.ID, 12.5)
+	must(t, s.AddReading(s.ctx, s.ws.ID, first))
+	must(t, s.AddReading(s.ctx, s.ws.ID, second))
+	fix := s.volts(j.ID, 12.1)
+	fix.Replaces = first.ID
+	must(t, s.AddReading(s.ctx, s.ws.ID, fix))
+	again := s.volts(j.ID, 12.2)
+	again.Replaces = first.ID
+	if err := s.AddReading(s.ctx, s.ws.ID, again); !errors.Is(err, ErrChanged) {
+		t.Errorf("correcting what is already corrected: %v", err)
+	}
+	lost := s.volts(j.ID, 12.2)
+	lost.Replaces = id()
+	if err := s.AddReading(s.ctx, s.ws.ID, lost); !errors.Is(err, ErrNotFound) {
+		t.Errorf("correcting nothing: %v", err)
+	}
+	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
+	must(t, err)
+	now := InEffect(rs[j.ID])
+	if len(rs[j.ID]) != 3 || len(now) != 2 || *now[0].Reading.Volts != 12.1 || *now[1].Reading.Volts != 12.5 {
+		t.Errorf("history %d, in effect %+v", len(rs[j.ID]), now)
+	}
+	for _, r := range rs[j.ID] {
+		if r.ID == first.ID && *r.Reading.Volts != 12.0 {
+			t.Error("the corrected reading itself changed")
+		}
+	}
+}
+
+// Nothing of one workshop can be read, changed or added to from another, even
+// by somebody who knows the ids.
+func TestWorkshopsAreIsolated(t *testing.T) {
+	a := newShop(t)
+	b := a.join(t, "Second")
+	j := a.job("K-0001")
+	must(t, a.AddJob(a.ctx, a.ws.ID, j, []StoredReading{a.volts("", 12.4)}))
+	must(t, a.AddRest(a.ctx, a.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: a.now(), EndsAt: a.now().Add(time.Hour), ByID: a.person.ID}))
+
+	if _, err := b.Job(b.ctx, b.ws.ID, j.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("read: %v", err)
+	}
+	if jobs, _ := b.Jobs(b.ctx, b.ws.ID, false, ""); len(jobs) != 0 {
+		t.Errorf("listed %d", len(jobs))
+	}
+	if rs, _ := b.Readings(b.ctx, b.ws.ID, j.ID); len(rs) != 0 {
+		t.Errorf("readings %v", rs)
+	}
+	if rests, _ := b.RunningRests(b.ctx, b.ws.ID); len(rests) != 0 {
+		t.Errorf("rests %v", rests)
+	}
+	if err := b.AddReading(b.ctx, b.ws.ID, b.volts(j.ID, 11)); !errors.Is(err, ErrNotFound) {
+		t.Errorf("add reading: %v", err)
+	}
+	if err := b.AddRest(b.ctx, b.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: b.now(), EndsAt: b.now(), ByID: b.person.ID}); !errors.Is(err, ErrNotFound) {
+		t.Errorf("add rest: %v", err)
+	}
+	if err := b.CloseJob(b.ctx, b.ws.ID, j.ID, b.person.ID, true); !errors.Is(err, ErrNotFound) {
+		t.Errorf("close: %v", err)
+	}
+	stolen := j
+	stolen.Version = 1
+	if err := b.ChangeJob(b.ctx, b.ws.ID, stolen); !errors.Is(err, ErrChanged) {
+		t.Errorf("change: %v", err)
+	}
+	if _, err := b.BatteryTagged(b.ctx, b.ws.ID, "K-0001"); err == nil {
+		// ChangeJob above rolled back whole, so the tag is unknown here.
+		t.Error("the other workshop's battery was found by tag")
+	}
+	got, err := a.Job(a.ctx, a.ws.ID, j.ID)
+	must(t, err)
+	if got.ClosedAt != nil || got.Version != 1 {
+		t.Errorf("the job was touched: %+v", got)
+	}
+	// The same client-made id in both workshops is two jobs.
+	mine := b.job("K-0001")
+	mine.ID = j.ID
+	must(t, b.AddJob(b.ctx, b.ws.ID, mine, nil))
+}
+
+func TestFindAndClose(t *testing.T) {
+	s := newShop(t)
+	for _, tag := range []string{"K-0001", "K-0002", "K_0003"} {
+		must(t, s.AddJob(s.ctx, s.ws.ID, s.job(tag), nil))
+	}
+	for find, want := range map[string]int{"": 3, "0002": 1, "parks": 3, "mower k-0001": 1, "K_": 1, "%": 0, "nobody": 0} {
+		jobs, err := s.Jobs(s.ctx, s.ws.ID, false, find)
+		must(t, err)
+		if len(jobs) != want {
+			t.Errorf("find %q: %d jobs, want %d", find, len(jobs), want)
+		}
+	}
+	jobs, _ := s.Jobs(s.ctx, s.ws.ID, false, "0001")
+	for range 2 {
+		must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, true))
+	}
+	closed, _ := s.Jobs(s.ctx, s.ws.ID, true, "")
+	if len(closed) != 1 || closed[0].ClosedBy != s.person.Name {
+		t.Errorf("closed %+v", closed)
+	}
+	must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, false))
+	if open, _ := s.Jobs(s.ctx, s.ws.ID, false, ""); len(open) != 3 {
+		t.Errorf("%d open after reopening", len(open))
+	}
+	if tag, err := s.NextTag(s.ctx, s.ws); err != nil || tag != "K-0003" {
+		t.Errorf("next tag %q %v", tag, err)
+	}
+}
+
+func TestLateChangeIsRefused(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j.Version, j.Customer = 1, "first"
+	must(t, s.ChangeJob(s.ctx, s.ws.ID, j))
+	j.Customer = "second, from a stale sheet"
+	if err := s.ChangeJob(s.ctx, s.ws.ID, j); !errors.Is(err, ErrChanged) {
+		t.Errorf("stale change: %v", err)
+	}
+	w, err := s.Workshop(s.ctx, s.ws.ID)
+	must(t, err)
+	w.Rules.LoadTestMinSOC = 65
+	must(t, s.SetRules(s.ctx, w.ID, w.Rules, w.RulesVersion))
+	if err := s.SetRules(s.ctx, w.ID, w.Rules, w.RulesVersion); !errors.Is(err, ErrChanged) {
+		t.Errorf("stale rules: %v", err)
+	}
+	if got, _ := s.Job(s.ctx, s.ws.ID, j.ID); got.Rules.LoadTestMinSOC != 75 {
+		t.Error("an open job took the new rules")
+	}
+}
+
+func TestOneRestAtATime(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	start := s.now()
+	for i := range 2 {
+		must(t, s.AddRest(s.ctx, s.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: start, EndsAt: start.Add(time.Duration(i+1) * time.Hour), ByID: s.person.ID}))
+	}
+	rests, err := s.RunningRests(s.ctx, s.ws.ID)
+	must(t, err)
+	if r := rests[j.ID]; len(rests) != 1 || r.EndsAt.Sub(r.StartsAt) != 2*time.Hour {
+		t.Errorf("running %+v", rests)
+	}
+	must(t, s.EndRests(s.ctx, s.ws.ID, j.ID))
+	if rests, _ := s.RunningRests(s.ctx, s.ws.ID); len(rests) != 0 {
+		t.Errorf("after ending: %+v", rests)
+	}
+}
+
+// Connections killed under way lose no write and double none.
+func TestKilledConnections(t *testing.T) {
+	s := newShop(t)
+	j := s.job("K-0001")
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	dsn, err := server.Database(s.ctx, "mysql")
+	must(t, err)
+	killer, err := sql.Open("mysql", dsn)
+	must(t, err)
+	defer func() { _ = killer.Close() }()
+	done, killed := make(chan struct{}), 0
+	var wg sync.WaitGroup
+	wg.Add(1)
+	go func() {
+		defer wg.Done()
+		for {
+			select {
+			case <-done:
+				return
+			case <-time.After(15 * time.Millisecond):
+			}
+			var victim int
+			if killer.QueryRow(`SELECT id FROM information_schema.processlist WHERE id <> CONNECTION_ID() AND user = 'root' AND db LIKE 't\_%' ORDER BY RAND() LIMIT 1`).Scan(&victim) == nil {
+				if _, err := killer.Exec(fmt.Sprintf("KILL %d", victim)); err == nil {
+					killed++
+				}
+			}
+		}
+	}()
+	const n = 60
+	for i := range n {
+		must(t, s.AddReading(s.ctx, s.ws.ID, s.volts(j.ID, 12+float64(i)/100)))
+		time.Sleep(5 * time.Millisecond)
+	}
+	close(done)
+	wg.Wait()
+	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
+	must(t, err)
+	if len(rs[j.ID]) != n {
+		t.Errorf("%d rows for %d writes", len(rs[j.ID]), n)
+	}
+	if killed == 0 {
+		t.Error("no connection was killed, so nothing was shown")
+	}
+}
+
+// What was told saved is there after a kill -9 of MariaDB in the middle of
+// writing, and writing goes on against the restarted server.
+func TestKillOfTheDatabase(t *testing.T) {
+	ctx := context.Background()
+	dir := filepath.Join(t.TempDir(), "db")
+	own, err := localdb.Start(ctx, dir)
+	must(t, err)
+	dsn, err := own.Database(ctx, "grapnel")
+	must(t, err)
+	st, err := Open(ctx, dsn)
+	must(t, err)
+	defer func() { _ = st.Close() }()
+	must(t, st.Migrate(ctx))
+	s := shop{Store: st, ctx: ctx}.join(t, "First")
+	j := s.job("K-0001")
+	must(t, s.AddJob(ctx, s.ws.ID, j, nil))
+	told := make(chan string, 1000)
+	finished := make(chan struct{})
+	go func() {
+		defer close(finished)
+		for i := range 1000 {
+			r := s.volts(j.ID, 12+float64(i%80)/100)
+			if s.AddReading(ctx, s.ws.ID, r) != nil {
+				return
+			}
+			told <- r.ID
+		}
+	}()
+	for range 25 {
+		<-told
+	}
+	saved := 25
+	must(t, own.Kill())
+	<-finished
+	own, err = localdb.Start(ctx, dir)
+	must(t, err)
+	defer func() { _ = own.Kill() }()
+	saved += len(told)
+	rs, err := s.Readings(ctx, s.ws.ID, j.ID)
+	must(t, err)
+	if len(rs[j.ID]) < saved {
+		t.Errorf("%d were told saved, %d are there", saved, len(rs[j.ID]))
+	}
+	must(t, s.AddReading(ctx, s.ws.ID, s.volts(j.ID, 12.6)))
+}
