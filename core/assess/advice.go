@@ -10,26 +10,44 @@ import (
 // LoadAdvice is what to set on the load tester, for how long, and what to
 // expect, for the battery as it is now.
 type LoadAdvice struct {
-	Possible   bool    `json:"possible" doc:"false when the label gives nothing to work from"`
-	Problem    string  `json:"problem,omitempty" doc:"what to enter first, when not possible"`
-	Amps       float64 `json:"amps,omitempty"`
-	From       string  `json:"from,omitempty" doc:"how the amps were found"`
-	Note       string  `json:"note,omitempty" doc:"what makes the amps approximate"`
-	Seconds    float64 `json:"seconds"`
-	LimitVolts float64 `json:"limit_volts"`
-	LimitFrom  string  `json:"limit_from"`
-	BatteryC   float64 `json:"battery_c"`
-	Assumed    bool    `json:"assumed" doc:"the battery's temperature was not measured"`
-	Fair       string  `json:"fair" enum:"yes,no,unknown" doc:"whether a load test now would be a fair one"`
-	FairWords  string  `json:"fair_words"`
+	Possible   bool     `json:"possible" doc:"false when the label gives nothing to work from"`
+	Problem    string   `json:"problem,omitempty" doc:"what to enter first, when not possible"`
+	Amps       float64  `json:"amps,omitempty"`
+	From       string   `json:"from,omitempty" doc:"how the amps were found"`
+	Note       string   `json:"note,omitempty" doc:"what makes the amps approximate"`
+	Seconds    float64  `json:"seconds"`
+	LimitVolts float64  `json:"limit_volts"`
+	LimitFrom  string   `json:"limit_from"`
+	BatteryC   float64  `json:"battery_c"`
+	Assumed    bool     `json:"assumed" doc:"the battery's temperature was not measured"`
+	Fair       string   `json:"fair" enum:"yes,no,unknown" doc:"whether a load test now would be a fair one"`
+	FairWords  string   `json:"fair_words"`
+	Methods    []Method `json:"methods" doc:"the ways to load it, the usual one first"`
+}
+
+// Method is one way to load a battery.
+type Method struct {
+	Code    string  `json:"code" enum:"half_cca,fixed_10s,starter"`
+	Word    string  `json:"word"`
+	Seconds float64 `json:"seconds" doc:"how long the load stays on"`
+	Set     string  `json:"set" doc:"what to do with the load"`
+}
+
+// Methods lists the ways to load a battery. Seconds: SAE J537 practice for half
+// the CCA, from memory; the others common practice, no source. A starter dislikes
+// more than 10 to 15 s at a time and wants two minutes between.
+var Methods = []Method{
+	{reading.HalfCCA, "Half the CCA", rating.LoadSeconds, "Set the load, hold it, and read the volts at the last second."},
+	{reading.Fixed10s, "Fixed load", 10, "Press, hold ten seconds, read the volts at the end. Enter the amps printed on the tester."},
+	{reading.Starter, "The starter", 15, "Disable fuel or spark as the maker says, crank, and read the lowest volts. Then two minutes’ rest for the starter."},
 }
 
 // AdviseLoad works out the load test for a case. Amps follow the label, the
 // limit follows the battery's temperature and the house rule.
-func AdviseLoad(c reading.Case) LoadAdvice {
-	s := tell(c)
+func AdviseLoad(c reading.Case, scale Scale) LoadAdvice {
+	s := tell(c, scale)
 	temp, assumed := c.TempC(nil)
-	a := LoadAdvice{Seconds: rating.LoadSeconds, BatteryC: temp, Assumed: assumed}
+	a := LoadAdvice{Seconds: rating.LoadSeconds, BatteryC: temp, Assumed: assumed, Methods: Methods}
 	a.LimitVolts, a.LimitFrom = s.limit(c.Rules, temp)
 	load, err := rating.TestLoad(c.Battery.Rating.Label())
 	if err != nil {

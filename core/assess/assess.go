@@ -64,8 +64,29 @@ type Finding struct {
 // Step is something worth doing next, best first.
 type Step struct {
 	Test    string  `json:"test"`
+	Do      string  `json:"do" doc:"the test as an order to a technician"`
 	Minutes float64 `json:"minutes" doc:"of work or waiting"`
 	Why     string  `json:"why"`
+}
+
+// Level says how a verdict weighs, for the sign beside it.
+func (v Verdict) Level() Level {
+	switch v {
+	case Good, GoodAfterCharge, LookElsewhere:
+		return OK
+	case Stop:
+		return Stopped
+	case MoreReadings:
+		return Note
+	}
+	return Act
+}
+
+// orders gives each step as an order to a technician.
+var orders = map[string]string{
+	"rest_voltage": "Take the rest voltage", "load_test": "Load test it", "charge": "Charge it",
+	"rest": "Let it rest", "clean": "Clean the contacts", "replace": "Replace it", "hand_over": "Hand it over",
+	"cable_drop": "Measure the cables while cranking", "charging": "Check the charging volts",
 }
 
 const (
@@ -75,9 +96,12 @@ const (
 )
 
 // Assess judges a case that has passed its Check. The same case always gives
-// the same assessment.
-func Assess(c reading.Case) Assessment {
-	s := tell(c)
+// the same assessment. Its words give temperatures in °C.
+func Assess(c reading.Case) Assessment { return AssessIn(c, Celsius) }
+
+// AssessIn is Assess with the temperatures of its words in a scale.
+func AssessIn(c reading.Case, scale Scale) Assessment {
+	s := tell(c, scale)
 	d := s.decide()
 	a := Assessment{
 		Format: Format, Verdict: d.verdict, Headline: d.headline, Because: d.because,
@@ -92,6 +116,9 @@ func Assess(c reading.Case) Assessment {
 	}
 	if a.Next == nil {
 		a.Next = []Step{}
+	}
+	for i := range a.Next {
+		a.Next[i].Do = orders[a.Next[i].Test]
 	}
 	return a
 }

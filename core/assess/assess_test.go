@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
@@ -156,11 +157,11 @@ func TestLabelCaveats(t *testing.T) {
 	if f := finding(t, a, "rating.converted"); !strings.Contains(f.Why, "approximate") {
 		t.Errorf("a converted rating must say it is approximate: %+v", f)
 	}
-	if adv := AdviseLoad(c); math.Abs(adv.Amps-340) > 2.5 || adv.Note == "" || adv.Fair != "yes" {
+	if adv := AdviseLoad(c, Celsius); math.Abs(adv.Amps-340) > 2.5 || adv.Note == "" || adv.Fair != "yes" {
 		t.Errorf("EN advice: %+v", adv)
 	}
 	c.Battery.Rating = reading.Rating{RCMin: num(90)}
-	if adv := AdviseLoad(c); adv.Possible || adv.Problem == "" {
+	if adv := AdviseLoad(c, Celsius); adv.Possible || adv.Problem == "" {
 		t.Errorf("no figure to load by: %+v", adv)
 	}
 }
@@ -276,5 +277,37 @@ func BenchmarkAssess(b *testing.B) {
 	c := car(rest(12.1), load(8.2), charged("full"), rest(12.62), load(9.9))
 	for b.Loop() {
 		Assess(c)
+	}
+}
+
+func TestWaits(t *testing.T) {
+	now := time.Date(2026, 1, 5, 9, 0, 0, 0, time.UTC)
+	later, before := now.Add(time.Hour), now.Add(-time.Minute)
+	flat := Assess(car(rest(12.1)))
+	for _, c := range []struct {
+		ends   *time.Time
+		closed bool
+		want   string
+		word   string
+	}{{nil, false, "hands", "Charge it"}, {&later, false, "rest", "Resting"}, {&before, false, "hands", "Rest over"}, {&later, true, "done", "Handed over"}} {
+		if w := Waits(flat, c.ends, c.closed, now); w.For != c.want || !strings.HasPrefix(w.Word, c.word) || (w.At != nil) != (c.want == "rest") {
+			t.Errorf("%+v: %+v", c, w)
+		}
+	}
+	leaking := Assess(car(inspected("leaking")))
+	if w := Waits(leaking, &later, false, now); w.For != "hands" {
+		t.Errorf("a hazard must not wait for a rest: %+v", w)
+	}
+}
+
+// The words follow the reader's scale; the figures do not change.
+func TestFahrenheit(t *testing.T) {
+	c := car(rest(12.65), load(9.7))
+	a, f := Assess(c), AssessIn(c, Fahrenheit)
+	if !strings.Contains(finding(t, a, "rest_voltage.charge").Text, "21 °C") || !strings.Contains(finding(t, f, "rest_voltage.charge").Text, "70 °F") {
+		t.Errorf("%+v", f.Findings)
+	}
+	if *a.SOC != *f.SOC || a.Verdict != f.Verdict {
+		t.Error("the scale of the words changed the judgement")
 	}
 }

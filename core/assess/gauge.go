@@ -33,7 +33,7 @@ type Notch struct {
 // Gauges gives the figures of a case for the dipsticks: rest volts, charge and
 // volts under load, in that order, each also before it has been read.
 func Gauges(c reading.Case) []Gauge {
-	s := tell(c)
+	s := tell(c, Celsius)
 	return []Gauge{s.restGauge(), s.chargeGauge(), s.loadGauge()}
 }
 

@@ -98,7 +98,7 @@ func (s *story) limit(r rules.Rules, tempC float64) (volts float64, from string)
 		return rating.LoadTestLimit(v, 100), fmt.Sprintf("%.1f V at any temperature, by the house rule.", rating.LoadTestLimit(v, 100))
 	}
 	volts = rating.LoadTestLimit(v, tempC)
-	from = fmt.Sprintf("At %s °C the published table asks for %.2f V.", signed(tempC), volts)
+	from = fmt.Sprintf("At %s the published table asks for %.2f V.", s.temp(tempC), volts)
 	if tempC < rating.ColdestTabledC {
 		from += " That is colder than the table goes: warm it and test again."
 	}
@@ -113,7 +113,11 @@ func (s *story) otherLimit(tempC, volts float64) string {
 	theirs := s.c.Rules
 	theirs.LoadTestLimit = other.Word
 	limit, _ := s.limit(theirs, tempC)
-	return fmt.Sprintf("%s asks for %.2f V: %s", other.Name, limit, passWords(volts >= limit))
+	same := ""
+	if ours, _ := s.limit(s.c.Rules, tempC); (volts >= limit) == (volts >= ours) {
+		same = ", same answer"
+	}
+	return fmt.Sprintf("%s asks for %.2f V: %s%s", other.Name, limit, passWords(volts >= limit), same)
 }
 
 // weigh decides whether holding the volts proves anything: a light or short

@@ -24,7 +24,7 @@ func (s *story) restVoltage(i int, r reading.Reading) {
 	}
 	b := at.Charge.Rounded()
 	f := Finding{Code: "rest_voltage.charge", Level: OK, Readings: []int{i}, Rule: "rest_voltage.curve", Source: curveSource(s.c.Battery.Chemistry),
-		Text: fmt.Sprintf("%.2f V %s at %s °C is %s charged.", at.volts, how(r), signed(at.tempC), spell(b)),
+		Text: fmt.Sprintf("%.2f V %s at %s is %s charged.", at.volts, how(r), s.temp(at.tempC), spell(b)),
 		Why: fmt.Sprintf("%s, %g V. Meter, curve and temperature: ± %.2f V. Surface charge: up to %.2f V.",
 			chemistryWords[s.c.Battery.Chemistry], battVolts, at.ErrorVolts, at.SurfaceVolts)}
 	if at.Charge.Best < s.c.Rules.LoadTestMinSOC {

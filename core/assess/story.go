@@ -13,6 +13,7 @@ import (
 // story is a case read in order: what holds now, and the findings on the way.
 type story struct {
 	c        reading.Case
+	scale    Scale
 	findings []Finding
 
 	hazard      string  // plain words for what stops the work; empty when nothing does
@@ -23,7 +24,7 @@ type story struct {
 	chargedFull int     // the last charge that ended full, -1 when none
 	charged     int     // the last charge of any end, -1 when none
 	sae         rating.SAECCA
-	unjudged    []string // kinds kept but not yet judged
+	unjudged    []int // readings kept that no rule here judges
 }
 
 // restAt is a rest voltage in its place.
@@ -59,8 +60,8 @@ const (
 
 // tell reads a case in order. Load tests are judged last, when it is known
 // whether a rest voltage taken after one can speak for the charge it had.
-func tell(c reading.Case) *story {
-	s := &story{c: c, chargedFull: -1, charged: -1}
+func tell(c reading.Case, scale Scale) *story {
+	s := &story{c: c, scale: scale, chargedFull: -1, charged: -1}
 	s.sae, _ = c.Battery.Rating.Label().ToSAE()
 	s.label()
 	for i, r := range c.Readings {
@@ -82,15 +83,27 @@ func tell(c reading.Case) *story {
 			s.add(Finding{Code: "cleaned.done", Level: OK, Text: "Cleaned: " + strings.Join(r.What, ", ") + ".", Readings: []int{i},
 				Why: "What was read before through dirty contacts is judged as of then.", Source: practice})
 		default:
-			s.unjudged = append(s.unjudged, words(r.Kind))
-			s.add(Finding{Code: "reading.kept", Level: Note, Readings: []int{i},
-				Text: fmt.Sprintf("The %s is kept; it does not count in this verdict.", words(r.Kind)),
-				Why:  "This assessment judges looks, eye, rest voltage, charging done and load tests."})
+			s.unjudged = append(s.unjudged, i)
 		}
 	}
 	s.freezing()
 	s.judgeLoad()
+	s.kept()
 	return s
+}
+
+// kept says which readings are in the case but in no verdict.
+func (s *story) kept() {
+	if len(s.unjudged) == 0 {
+		return
+	}
+	var names []string
+	for _, i := range s.unjudged {
+		names = append(names, words(s.c.Readings[i].Kind))
+	}
+	s.add(Finding{Code: "reading.kept", Level: Note, Readings: s.unjudged,
+		Text: "Kept, but not counted in this verdict: " + strings.Join(unique(names), ", ") + ".",
+		Why:  "Judged are looks, eye, rest voltage, charging done and load tests."})
 }
 
 func (s *story) add(f Finding) {
@@ -211,12 +224,12 @@ func (s *story) freezing() {
 	weak, strong := point(s.rest.Charge.Low), point(s.rest.Charge.High)
 	in := s.rest.tempC
 	f := Finding{Readings: []int{s.rest.i}, Rule: "freeze.acid", Source: "CRC Handbook and BCI service tables, from memory",
-		Why: fmt.Sprintf("Acid this weak freezes between %s and %s °C.", signed(strong), signed(weak))}
+		Why: fmt.Sprintf("Acid this weak freezes between %s and %s.", s.temp(strong), s.temp(weak))}
 	switch {
 	case in < strong && s.c.Battery.Chemistry.Liquid():
 		s.frozen, s.hazard = true, "It is colder than its acid can stand"
 		f.Code, f.Level = "freeze.frozen", Stopped
-		f.Text = fmt.Sprintf("At %s °C this acid is ice. Do not charge, load or jump it: thaw it, check the case, and expect to replace it.", signed(in))
+		f.Text = fmt.Sprintf("At %s this acid is ice. Do not charge, load or jump it: thaw it, check the case, and expect to replace it.", s.temp(in))
 	case in < weak:
 		s.frozen = true
 		f.Code, f.Level, f.Text = "freeze.doubt", Act, "It may be frozen. Thaw it and look at the case before you charge it."
@@ -228,10 +241,28 @@ func (s *story) freezing() {
 			return
 		}
 		f.Code, f.Level = "freeze.margin", Act
-		f.Text = fmt.Sprintf("It can freeze from %s °C, and it stands in %s. Charge it before it stands out in the cold.", signed(weak), signed(in))
+		f.Text = fmt.Sprintf("It can freeze from %s, and it stands at %s. Charge it before it stands out in the cold.", s.temp(weak), s.temp(in))
 	}
 	s.add(f)
 }
 
-// signed writes a temperature with a true minus sign.
-func signed(c float64) string { return strings.Replace(fmt.Sprintf("%.0f", c), "-", "−", 1) }
+// Scale is the temperature scale of the words; figures are always °C.
+type Scale string
+
+// The temperature scales.
+const (
+	Celsius    Scale = "C"
+	Fahrenheit Scale = "F"
+)
+
+// temp writes a temperature in the story's scale, with a true minus sign.
+func (s *story) temp(c float64) string {
+	if s.scale == Fahrenheit {
+		c = c*9/5 + 32
+	}
+	unit := Celsius
+	if s.scale == Fahrenheit {
+		unit = Fahrenheit
+	}
+	return strings.Replace(fmt.Sprintf("%.0f °%s", c, unit), "-", "−", 1)
+}

@@ -35,12 +35,12 @@ func (s *story) decide() decision {
 	switch {
 	case s.hazard != "":
 		return decision{Stop, "Stop. " + s.hazard + ".", "Do not charge, load test or jump start it. Replace it.",
-			[]Step{{"replace", minutesReplace, "It is not safe to work on."}}}
+			[]Step{{Test: "replace", Minutes: minutesReplace, Why: "It is not safe to work on."}}}
 	case s.rest == nil:
 		return s.needRest()
 	case s.rest.tooHigh:
 		return decision{MoreReadings, "Rest it, then read again.", "No rested battery reads this high.",
-			[]Step{{"rest", s.c.Rules.RestMinutes, "Surface charge must fade first."}, {"rest_voltage", minutesRestVolts, "Gives its charge."}}}
+			[]Step{{Test: "rest", Minutes: s.c.Rules.RestMinutes, Why: "Surface charge must fade first."}, {Test: "rest_voltage", Minutes: minutesRestVolts, Why: "Gives its charge."}}}
 	case s.rest.Charge.Best < least:
 		return s.low()
 	case s.load == nil:
@@ -57,14 +57,14 @@ func (s *story) decide() decision {
 
 // needRest is for a battery whose charge nobody knows yet.
 func (s *story) needRest() decision {
-	step := Step{"rest_voltage", minutesRestVolts, "Gives its charge; nothing else can be judged before."}
+	step := Step{Test: "rest_voltage", Minutes: minutesRestVolts, Why: "Gives its charge; nothing else can be judged before."}
 	if len(s.dirty) > 0 {
 		return decision{MoreReadings, "Clean the contacts, then take the rest voltage.", "A bad contact spoils every reading taken through it.",
-			[]Step{{"clean", minutesClean, "Readings through a bad contact cannot be trusted."}, step}}
+			[]Step{{Test: "clean", Minutes: minutesClean, Why: "Readings through a bad contact cannot be trusted."}, step}}
 	}
 	if s.charged >= 0 {
 		return decision{MoreReadings, "Rest it, then take the volts.", "Straight off the charger every battery looks full.",
-			[]Step{{"rest", s.c.Rules.RestMinutes, "Surface charge must fade first."}, step}}
+			[]Step{{Test: "rest", Minutes: s.c.Rules.RestMinutes, Why: "Surface charge must fade first."}, step}}
 	}
 	if s.load != nil {
 		return decision{MoreReadings, "Take the rest voltage.", "The load test counts once it is known how full the battery is.", []Step{step}}
@@ -80,7 +80,7 @@ func (s *story) low() decision {
 			Rule: "charge.holds", Source: practice, Text: "Charged to full and still low: it no longer holds a charge.",
 			Why: "A sound battery rests near its full voltage after a full charge."})
 		return decision{Replace, "Replace it: it will not hold a charge.", "It was charged to full and rests low again.",
-			[]Step{{"replace", minutesReplace, "Charging cannot bring it back."}}}
+			[]Step{{Test: "replace", Minutes: minutesReplace, Why: "Charging cannot bring it back."}}}
 	}
 	because := fmt.Sprintf("%s: too low to judge its strength fairly.", fullness(soc.Best))
 	return decision{ChargeAndRetest, "Charge it, then test again.", because,
@@ -98,14 +98,14 @@ func (s *story) sound() decision {
 		s.add(Finding{Code: "return.charge_first", Level: Act, Readings: []int{s.rest.i}, Rule: "return.min_soc", Source: practice, Other: other,
 			Text: fmt.Sprintf("Under %.0f %%: charge it before it goes back.", back), Why: "A part charged battery comes back in three days."})
 		return decision{GoodAfterCharge, "Sound. Charge it before it goes back.", "Strong under load, only not full.",
-			[]Step{s.chargeStep(100), {"hand_over", minutesHandOver, "Sound once it is full."}}}
+			[]Step{s.chargeStep(100), {Test: "hand_over", Minutes: minutesHandOver, Why: "Sound once it is full."}}}
 	}
 	if s.charged < 0 && slices.ContainsFunc(s.c.Complaint, func(w string) bool { return slices.Contains(crankComplaints, w) }) {
 		return decision{LookElsewhere, "The battery is sound. Look elsewhere.", "It came in charged and holds its load, so the complaint has another cause.",
-			[]Step{{"cable_drop", minutesCables, "Bad cables and clamps turn an engine slowly too."}, {"charging", minutesHandOver, "Shows whether the alternator keeps up."}}}
+			[]Step{{Test: "cable_drop", Minutes: minutesCables, Why: "Bad cables and clamps turn an engine slowly too."}, {Test: "charging", Minutes: minutesHandOver, Why: "Shows whether the alternator keeps up."}}}
 	}
 	return decision{Good, "Sound and charged. Back to work.", "It holds its load with charge to spare.",
-		[]Step{{"hand_over", minutesHandOver, "Nothing more to find in the battery."}}}
+		[]Step{{Test: "hand_over", Minutes: minutesHandOver, Why: "Nothing more to find in the battery."}}}
 }
 
 // weak is for a battery that was charged enough and did not hold.
@@ -114,7 +114,7 @@ func (s *story) weak() decision {
 	switch {
 	case len(s.dirty) > 0:
 		return decision{MoreReadings, "Clean the contacts and test again.", "The volts may have been lost in a bad contact.",
-			[]Step{{"clean", minutesClean, "A bad contact looks like a weak battery."}, s.loadStep()}}
+			[]Step{{Test: "clean", Minutes: minutesClean, Why: "A bad contact looks like a weak battery."}, s.loadStep()}}
 	case l.result == between:
 		return decision{MoreReadings, "Load test it at half its CCA.", "The fixed load left it between fine and finished.", []Step{s.loadStep()}}
 	case s.narrowMiss(l):
@@ -125,7 +125,7 @@ func (s *story) weak() decision {
 			[]Step{s.chargeStep(100), s.loadStep()}}
 	}
 	return decision{Replace, "Replace it: charged, and still too weak.", "It was charged enough for a fair test and did not hold its load.",
-		[]Step{{"replace", minutesReplace, "Charging cannot bring it back."}}}
+		[]Step{{Test: "replace", Minutes: minutesReplace, Why: "Charging cannot bring it back."}}}
 }
 
 func (s *story) loadStep() Step {
@@ -133,7 +133,7 @@ func (s *story) loadStep() Step {
 	if s.c.Battery.Rating.Label().CCA == 0 && s.c.Battery.Rating.Label().CA == 0 && s.c.Battery.Rating.Label().Ah20h == 0 {
 		why = "Enter the CCA, CA or Ah from the label first: the load follows it."
 	}
-	return Step{"load_test", minutesLoadTest, why}
+	return Step{Test: "load_test", Minutes: minutesLoadTest, Why: why}
 }
 
 // chargeStep estimates the time to reach a charge at a tenth of the battery's
@@ -142,7 +142,7 @@ func (s *story) loadStep() Step {
 func (s *story) chargeStep(to float64) Step {
 	const rate, efficiency = 0.10, 0.85
 	hours := max(0, to-s.rest.Charge.Best) / 100 / rate / efficiency
-	return Step{"charge", 15 * math.Ceil(hours*4), "At a tenth of its ampere-hours. Cold or long flat batteries take longer."}
+	return Step{Test: "charge", Minutes: 15 * math.Ceil(hours*4), Why: "At a tenth of its ampere-hours. Cold or long flat batteries take longer."}
 }
 
 // fullness says a charge in words.

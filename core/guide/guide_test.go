@@ -18,7 +18,7 @@ func TestDefaultsAreValidCases(t *testing.T) {
 		if err := c.Check(); err != nil {
 			t.Errorf("%s: %v", d.Class, err)
 		}
-		if adv := assess.AdviseLoad(c); !adv.Possible || adv.Amps < 50 {
+		if adv := assess.AdviseLoad(c, assess.Celsius); !adv.Possible || adv.Amps < 50 {
 			t.Errorf("%s: load advice %+v", d.Class, adv)
 		}
 		if !d.Battery.Rating.Typical {

@@ -27,16 +27,6 @@ var Surfaces = []Word{
 	{"load_15s", "15 s load"}, {"none", "Not removed"},
 }
 
-// Methods gives the ways of loading a battery.
-var Methods = []Word{{"half_cca", "Half the CCA, 15 s"}, {"fixed_10s", "Fixed load, 10 s"}, {"starter", "The starter, 15 s"}}
-
-// Tests gives each step an assessment can ask for, as an order to a technician.
-var Tests = []Word{
-	{"rest_voltage", "Take the rest voltage"}, {"load_test", "Load test it"}, {"charge", "Charge it"},
-	{"rest", "Let it rest"}, {"clean", "Clean the contacts"}, {"replace", "Replace it"}, {"hand_over", "Hand it over"},
-	{"cable_drop", "Measure the cables while cranking"}, {"charging", "Check the charging volts"},
-}
-
 // Say gives the words for a code from a list, or the code itself.
 func Say(list []Word, code string) string {
 	for _, w := range list {

@@ -31,35 +31,35 @@ type Case struct {
 // Vehicle is what the battery serves.
 type Vehicle struct {
 	Class       string  `json:"class" enum:"car,van,motorcycle,atv,mower,tractor,hybrid,electric,classic,boat,motorhome"`
-	Name        string  `json:"name,omitempty" maxLength:"80" doc:"what the workshop calls it"`
+	Name        string  `json:"name,omitempty" doc:"what the workshop calls it"`
 	Fuel        string  `json:"fuel,omitempty" enum:"petrol,diesel,none"`
 	SystemVolts float64 `json:"system_volts,omitempty" enum:"6,8,12,24" doc:"nominal volts of the vehicle; 12 when left out"`
 	Earth       string  `json:"earth,omitempty" enum:"negative,positive" doc:"which post is bonded to the body; negative when left out"`
 	StopStart   bool    `json:"stop_start,omitempty"`
 	HighVoltage bool    `json:"high_voltage,omitempty"`
-	MadeYear    int     `json:"made_year,omitempty" minimum:"1900" maximum:"2100"`
+	MadeYear    int     `json:"made_year,omitempty"`
 	Arrangement string  `json:"arrangement,omitempty" enum:"single,parallel,series"`
 }
 
 // Battery is the battery on the bench and its label.
 type Battery struct {
-	Tag       string            `json:"tag,omitempty" maxLength:"40" doc:"the shop's own tag"`
+	Tag       string            `json:"tag,omitempty" doc:"the shop's own tag"`
 	Chemistry battery.Chemistry `json:"chemistry" enum:"flooded,flooded_sealed,efb,agm,gel"`
 	Caps      string            `json:"caps,omitempty" enum:"removable,sealed"`
 	Eye       bool              `json:"eye,omitempty"`
 	Terminals string            `json:"terminals,omitempty" enum:"top,side,stud"`
 	Rating    Rating            `json:"rating"`
-	Made      string            `json:"made,omitempty" pattern:"^\\d{4}-(0[1-9]|1[0-2])$" doc:"year and month, 2022-03"`
-	Fitted    string            `json:"fitted,omitempty" pattern:"^\\d{4}-(0[1-9]|1[0-2])$" doc:"year and month, 2022-06"`
+	Made      string            `json:"made,omitempty" doc:"year and month, 2022-03"`
+	Fitted    string            `json:"fitted,omitempty" doc:"year and month, 2022-06"`
 }
 
 // Rating is the label's figures; left out means not printed.
 type Rating struct {
-	CCA      *float64        `json:"cca,omitempty" minimum:"5" maximum:"3000" doc:"cold cranking amps by the standard"`
+	CCA      *float64        `json:"cca,omitempty" doc:"cold cranking amps by the standard"`
 	Standard rating.Standard `json:"standard,omitempty" enum:"SAE,EN,DIN,IEC,JIS" doc:"SAE when left out"`
-	RCMin    *float64        `json:"rc_min,omitempty" minimum:"1" maximum:"1000" doc:"reserve capacity, minutes"`
-	Ah20h    *float64        `json:"ah_20h,omitempty" minimum:"1" maximum:"600" doc:"ampere-hours at the 20 h rate"`
-	CA       *float64        `json:"ca,omitempty" minimum:"5" maximum:"4000" doc:"cranking amps at 0 °C"`
+	RCMin    *float64        `json:"rc_min,omitempty" doc:"reserve capacity, minutes"`
+	Ah20h    *float64        `json:"ah_20h,omitempty" doc:"ampere-hours at the 20 h rate"`
+	CA       *float64        `json:"ca,omitempty" doc:"cranking amps at 0 °C"`
 	Typical  bool            `json:"typical,omitempty" doc:"true when these are typical of the class and nobody has read the label"`
 }
 
@@ -76,8 +76,8 @@ func (r Rating) Label() rating.Label {
 
 // Conditions is the temperature around and in the battery.
 type Conditions struct {
-	AmbientC *float64 `json:"ambient_c,omitempty" minimum:"-50" maximum:"60"`
-	BatteryC *float64 `json:"battery_c,omitempty" minimum:"-50" maximum:"70" doc:"of the acid, which lags the shop by hours"`
+	AmbientC *float64 `json:"ambient_c,omitempty"`
+	BatteryC *float64 `json:"battery_c,omitempty" doc:"of the acid, which lags the shop by hours"`
 }
 
 // Volts gives the nominal volts of the one battery the case is about: the
@@ -116,8 +116,8 @@ func (c Case) TempC(own *float64) (tempC float64, assumed bool) {
 type Reading struct {
 	Kind       string     `json:"kind" enum:"inspection,lid_leakage,rest_voltage,hydrometer,eye,load_test,conductance,crank,cable_drop,charging,drain,jump_result,charged,cleaned"`
 	At         *time.Time `json:"at,omitempty" doc:"when it was taken"`
-	By         string     `json:"by,omitempty" maxLength:"80" doc:"who took it"`
-	Instrument string     `json:"instrument,omitempty" maxLength:"80"`
+	By         string     `json:"by,omitempty" doc:"who took it"`
+	Instrument string     `json:"instrument,omitempty"`
 
 	Found              []string              `json:"found,omitempty"`
 	Volts              *float64              `json:"volts,omitempty"`

@@ -83,6 +83,20 @@ func (c Case) Check() error {
 	return nil
 }
 
+// Validate checks a case that was put together in the program the same way
+// Decode checks a document: every field and range, then how they fit.
+func (c Case) Validate() error {
+	if c.Readings == nil {
+		c.Readings = []Reading{}
+	}
+	raw, err := json.Marshal(c)
+	if err != nil {
+		return Problems{{"", err.Error()}}
+	}
+	_, err = Decode(raw)
+	return err
+}
+
 // mostVoltsPart is the most a battery can show across its posts, as a part of
 // its nominal volts: 16.2 V on 12 V, a charger equalising.
 const mostVoltsPart = 1.35

@@ -13,11 +13,11 @@ const (
 // Rules is one workshop's choice. Field names are those of a case's "rules"
 // object; a field left out of a case takes its value from Default.
 type Rules struct {
-	LoadTestMinSOC  float64 `json:"load_test_min_soc_pct" minimum:"50" maximum:"100" doc:"least charge, %, for a fair load test"`
+	LoadTestMinSOC  float64 `json:"load_test_min_soc_pct" doc:"least charge, %, for a fair load test"`
 	LoadTestLimit   string  `json:"load_test_limit" enum:"temperature_table,fixed" doc:"how the least volts under load follow temperature"`
-	StarterMinVolts float64 `json:"starter_test_min_volts" minimum:"9" maximum:"10.5" doc:"least volts of a 12 V battery with the starter as the load"`
-	RestMinutes     float64 `json:"rest_minutes" minimum:"10" maximum:"1440" doc:"minutes of rest before a voltage is believed"`
-	ReturnMinSOC    float64 `json:"return_min_soc_pct" minimum:"75" maximum:"100" doc:"least charge, %, to hand a battery back"`
+	StarterMinVolts float64 `json:"starter_test_min_volts" doc:"least volts of a 12 V battery with the starter as the load"`
+	RestMinutes     float64 `json:"rest_minutes" doc:"minutes of rest before a voltage is believed"`
+	ReturnMinSOC    float64 `json:"return_min_soc_pct" doc:"least charge, %, to hand a battery back"`
 }
 
 // Default is what a new workshop starts with: the schools most widely printed.
@@ -31,18 +31,23 @@ func Default() Rules {
 	}
 }
 
-// Check reports the first rule outside its range, naming its field.
+// FieldError says what is wrong with one rule.
+type FieldError struct{ Field, Message string }
+
+func (e *FieldError) Error() string { return e.Field + ": " + e.Message }
+
+// Check reports the first rule outside its range as a *FieldError.
 func (r Rules) Check() error {
 	for _, f := range Book {
 		if f.Number == nil {
 			continue
 		}
 		if v := f.Number(r); !(v >= f.Min && v <= f.Max) {
-			return fmt.Errorf("%s: %g is outside %g to %g %s", f.Field, v, f.Min, f.Max, f.Unit)
+			return &FieldError{f.Field, fmt.Sprintf("%g is outside %g to %g %s", v, f.Min, f.Max, f.Unit)}
 		}
 	}
 	if r.LoadTestLimit != LimitByTemperature && r.LoadTestLimit != LimitFixed {
-		return fmt.Errorf("load_test_limit: %q is unknown, use %s or %s", r.LoadTestLimit, LimitByTemperature, LimitFixed)
+		return &FieldError{"load_test_limit", fmt.Sprintf("%q is unknown, use %s or %s", r.LoadTestLimit, LimitByTemperature, LimitFixed)}
 	}
 	return nil
 }

@@ -44,13 +44,19 @@ func (j Job) Case(readings []StoredReading) reading.Case {
 }
 
 // AddJob makes a job together with the readings it comes with, all or nothing.
-// A battery of the same tag is the same battery, and takes the label given.
+// A battery of the same tag is the same battery, and takes the label given; one
+// without a tag gets the next.
 func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings []StoredReading) error {
 	mark, err := fingerprint(j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, bodies(readings))
 	if err != nil {
 		return err
 	}
-	return s.tx(ctx, func(tx *sql.Tx) error {
+	add := func(tx *sql.Tx) error {
+		j := j
+		// Held so that two untagged batteries do not get one tag.
+		if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
+			return err
+		}
 		var old []byte
 		err := tx.QueryRowContext(ctx, `SELECT fingerprint FROM job WHERE workshop_id = ? AND id = ?`, workshopID, j.ID).Scan(&old)
 		if err == nil {
@@ -61,6 +67,11 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		}
 		if !errors.Is(err, sql.ErrNoRows) {
 			return err
+		}
+		if j.Battery.Tag == "" {
+			if j.Battery.Tag, err = nextTag(ctx, tx, workshopID); err != nil {
+				return err
+			}
 		}
 		batteryID, err := s.knowBattery(ctx, tx, workshopID, j.Battery)
 		if err != nil {
@@ -86,7 +97,14 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 			}
 		}
 		return nil
-	})
+	}
+	// On a cluster another node may have given out the same tag meanwhile.
+	for range attempts {
+		if err = s.tx(ctx, add); !duplicate(err) {
+			return err
+		}
+	}
+	return err
 }
 
 // knowBattery finds the battery of a tag, or makes it, and gives its id.
@@ -112,12 +130,18 @@ func (s *Store) BatteryTagged(ctx context.Context, workshopID, tag string) (read
 	return b, found(err, "battery "+tag)
 }
 
-// NextTag gives the shop tag after the highest one in use.
-func (s *Store) NextTag(ctx context.Context, w Workshop) (string, error) {
+// NextTag gives the shop tag that the next untagged battery would get.
+func (s *Store) NextTag(ctx context.Context, workshopID string) (string, error) {
+	return nextTag(ctx, s.db, workshopID)
+}
+
+func nextTag(ctx context.Context, q querier, workshopID string) (string, error) {
+	var prefix string
 	var top sql.NullInt64
-	err := s.db.QueryRowContext(ctx, `SELECT MAX(CAST(SUBSTRING(tag, ?) AS UNSIGNED)) FROM battery WHERE workshop_id = ? AND tag REGEXP ?`,
-		len(w.TagPrefix)+2, w.ID, "^"+w.TagPrefix+"-[0-9]{1,9}$").Scan(&top)
-	return fmt.Sprintf("%s-%04d", w.TagPrefix, top.Int64+1), err
+	err := q.QueryRowContext(ctx, `SELECT w.tag_prefix, MAX(CAST(SUBSTRING(b.tag, CHAR_LENGTH(w.tag_prefix) + 2) AS UNSIGNED))
+		FROM workshop w LEFT JOIN battery b ON b.workshop_id = w.id AND b.tag REGEXP CONCAT('^', w.tag_prefix, '-[0-9]{1,9}$')
+		WHERE w.id = ? GROUP BY w.id`, workshopID).Scan(&prefix, &top)
+	return fmt.Sprintf("%s-%04d", prefix, top.Int64+1), found(err, "workshop")
 }
 
 // ChangeJob replaces a job's details (not its readings) when nobody else has
@@ -136,21 +160,28 @@ func (s *Store) ChangeJob(ctx context.Context, workshopID string, j Job) error {
 	})
 }
 
-// CloseJob closes a job, or opens it again; either may be repeated.
-func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, closed bool) error {
+// CloseJob closes a job as of a time and ends its rest. It may be repeated; the
+// first time stands.
+func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, at time.Time) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
-		if !closed {
-			_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
+		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
 			return err
 		}
-		now := s.now()
-		if _, err := tx.ExecContext(ctx, `UPDATE rest SET ended_at = ? WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, now, workshopID, id); err != nil {
+		_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = ?, closed_by = ? WHERE workshop_id = ? AND id = ? AND closed_at IS NULL`, at.UTC(), personID, workshopID, id)
+		return err
+	})
+}
+
+// ReopenJob opens a closed job again. It may be repeated.
+func (s *Store) ReopenJob(ctx context.Context, workshopID, id string) error {
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = ?, closed_by = ? WHERE workshop_id = ? AND id = ? AND closed_at IS NULL`, now, personID, workshopID, id)
+		_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
 		return err
 	})
 }

@@ -74,6 +74,12 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 		if err != nil {
 			return err
 		}
+		if r.Reading.Kind == reading.RestVoltage {
+			// What it rested for has been done.
+			if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
+				return err
+			}
+		}
 		return s.insertReading(ctx, tx, workshopID, r)
 	})
 	if duplicate(err) && strings.Contains(err.Error(), "reading_replaced_once") {

@@ -248,7 +248,7 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	if err := b.AddRest(b.ctx, b.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: b.now(), EndsAt: b.now(), ByID: b.person.ID}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("add rest: %v", err)
 	}
-	if err := b.CloseJob(b.ctx, b.ws.ID, j.ID, b.person.ID, true); !errors.Is(err, ErrNotFound) {
+	if err := b.CloseJob(b.ctx, b.ws.ID, j.ID, b.person.ID, b.now()); !errors.Is(err, ErrNotFound) {
 		t.Errorf("close: %v", err)
 	}
 	stolen := j
@@ -285,18 +285,29 @@ func TestFindAndClose(t *testing.T) {
 	}
 	jobs, _ := s.Jobs(s.ctx, s.ws.ID, false, "0001")
 	for range 2 {
-		must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, true))
+		must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, s.now()))
 	}
 	closed, _ := s.Jobs(s.ctx, s.ws.ID, true, "")
 	if len(closed) != 1 || closed[0].ClosedBy != s.person.Name {
 		t.Errorf("closed %+v", closed)
 	}
-	must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, false))
+	must(t, s.ReopenJob(s.ctx, s.ws.ID, jobs[0].ID))
 	if open, _ := s.Jobs(s.ctx, s.ws.ID, false, ""); len(open) != 3 {
 		t.Errorf("%d open after reopening", len(open))
 	}
-	if tag, err := s.NextTag(s.ctx, s.ws); err != nil || tag != "K-0003" {
-		t.Errorf("next tag %q %v", tag, err)
+	var wg sync.WaitGroup
+	for range 6 {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			if err := s.AddJob(s.ctx, s.ws.ID, s.job(""), nil); err != nil {
+				t.Error(err)
+			}
+		}()
+	}
+	wg.Wait()
+	if tag, err := s.NextTag(s.ctx, s.ws.ID); err != nil || tag != "K-0009" {
+		t.Errorf("next tag after six untagged jobs at once: %q %v", tag, err)
 	}
 }
 

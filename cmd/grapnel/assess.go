@@ -1,0 +1,65 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+
+	"grapnel/core/assess"
+	"grapnel/core/reading"
+	"grapnel/internal/api"
+)
+
+// mostFile is the largest case file read.
+const mostFile = 1 << 20
+
+func assessCase(_ context.Context, args []string, std streams) error {
+	if len(args) != 1 {
+		return badInput{fmt.Errorf("give one FILE, or - for standard input")}
+	}
+	data, err := readInput(args[0], std.in)
+	if err != nil {
+		return badInput{err}
+	}
+	c, err := reading.Decode(data)
+	if err != nil {
+		return badInput{fmt.Errorf("%s:\n%w", args[0], err)}
+	}
+	return printJSON(std.out, assess.Assess(c))
+}
+
+func readInput(name string, in io.Reader) ([]byte, error) {
+	if name != "-" {
+		f, err := os.Open(name)
+		if err != nil {
+			return nil, err
+		}
+		defer func() { _ = f.Close() }()
+		in = f
+	}
+	data, err := io.ReadAll(io.LimitReader(in, mostFile+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(data) > mostFile {
+		return nil, fmt.Errorf("%s is larger than 1 MB; a case file is far smaller, so check that it is the right file", name)
+	}
+	return data, nil
+}
+
+func printJSON(w io.Writer, v any) error {
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	return enc.Encode(v)
+}
+
+func openAPI(_ context.Context, _ []string, std streams) error {
+	return printJSON(std.out, api.Describe())
+}
+
+func caseSchema(_ context.Context, _ []string, std streams) error {
+	return printJSON(std.out, reading.Schema())
+}

@@ -1,0 +1,82 @@
+// Grapnel is the battery bench of a workshop: one program that assesses a case
+// from a file, or serves the whole bench from a database.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+)
+
+// command is one word after "grapnel".
+type command struct {
+	name, args, does string
+	run              func(ctx context.Context, args []string, std streams) error
+}
+
+type streams struct {
+	in       io.Reader
+	out, err io.Writer
+}
+
+var commands = []command{
+	{"assess", "FILE", "judge a grapnel.case/1 file (- for standard input); prints grapnel.assessment/1", assessCase},
+	{"demo", "", "serve the demo workshop on a private database", demoServer},
+	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
+	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
+	{"user", "add", "add a person who can sign in; asks on standard input", user},
+	{"openapi", "", "print the OpenAPI 3.1 description of the HTTP interface", openAPI},
+	{"schema", "", "print the JSON Schema of grapnel.case/1", caseSchema},
+}
+
+// badInput is an error of what was given, not of the program: exit code 2.
+type badInput struct{ err error }
+
+func (e badInput) Error() string { return e.err.Error() }
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	code := run(ctx, os.Args[1:], streams{os.Stdin, os.Stdout, os.Stderr})
+	stop()
+	os.Exit(code)
+}
+
+func run(ctx context.Context, args []string, std streams) int {
+	if len(args) > 0 {
+		for _, c := range commands {
+			if c.name != args[0] {
+				continue
+			}
+			err := c.run(ctx, args[1:], std)
+			if err == nil {
+				return 0
+			}
+			_, _ = fmt.Fprintf(std.err, "grapnel %s: %v\n", c.name, err)
+			var bad badInput
+			if errors.As(err, &bad) {
+				return 2
+			}
+			return 1
+		}
+		if args[0] != "help" && args[0] != "-h" && args[0] != "--help" {
+			_, _ = fmt.Fprintf(std.err, "grapnel: %q is not a command\n\n", args[0])
+			usage(std.err)
+			return 2
+		}
+		usage(std.out)
+		return 0
+	}
+	usage(std.err)
+	return 2
+}
+
+func usage(w io.Writer) {
+	_, _ = fmt.Fprintln(w, "usage: grapnel COMMAND")
+	for _, c := range commands {
+		_, _ = fmt.Fprintf(w, "  %-14s %s\n", c.name+" "+c.args, c.does)
+	}
+}

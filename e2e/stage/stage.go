@@ -1,0 +1,130 @@
+// Package stage puts the demo workshop on a throwaway database and opens it in
+// Chromium, for the tests of the real interface and for the pictures of it.
+package stage
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"grapnel/internal/api"
+	"grapnel/internal/demo"
+	"grapnel/internal/localdb"
+	"grapnel/internal/store"
+	"grapnel/web"
+)
+
+// Stage is a running demo workshop.
+type Stage struct {
+	URL   string
+	Store *store.Store
+}
+
+// Start fills a throwaway database and serves it. The returned function ends
+// everything.
+func Start(ctx context.Context) (*Stage, func(), error) {
+	if _, err := fs.Stat(web.Files(), "index.html"); err != nil {
+		return nil, nil, errors.New("the front end is not built: run make build first")
+	}
+	db, stop, err := localdb.Throwaway(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	s, err := open(ctx, db)
+	if err != nil {
+		stop()
+		return nil, nil, err
+	}
+	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 1000, Now: time.Now}
+	for _, p := range demo.SignIns {
+		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
+	}
+	server := httptest.NewServer(api.New(c))
+	return &Stage{URL: server.URL, Store: s}, func() {
+		server.Close()
+		_ = s.Close()
+		stop()
+	}, nil
+}
+
+func open(ctx context.Context, db *localdb.Server) (*store.Store, error) {
+	dsn, err := db.Database(ctx, "stage")
+	if err != nil {
+		return nil, err
+	}
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Migrate(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	if err := demo.Fill(ctx, s, time.Now()); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+// Screen is what the interface is looked at on.
+type Screen struct {
+	Width, Height int64
+	Touch         bool
+}
+
+// The screens the interface is made for.
+var (
+	Desktop = Screen{1280, 800, false}
+	Phone   = Screen{390, 844, true}
+)
+
+// Browse starts Chromium with an empty profile and gives its one tab.
+func Browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
+	bin := ""
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if path, err := exec.LookPath(name); err == nil {
+			bin = path
+			break
+		}
+	}
+	if bin == "" {
+		return nil, nil, errors.New("chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium")
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"), chromedp.WSURLReadTimeout(60*time.Second))
+	if os.Getuid() == 0 {
+		opts = append(opts, chromedp.NoSandbox)
+	}
+	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
+	tab, endTab := chromedp.NewContext(alloc)
+	if err := chromedp.Run(tab); err != nil {
+		endTab()
+		endAlloc()
+		return nil, nil, err
+	}
+	return tab, func() { endTab(); endAlloc() }, nil
+}
+
+// On makes a tab show the given screen.
+func On(s Screen) chromedp.Action {
+	opts := []chromedp.EmulateViewportOption{chromedp.EmulateScale(1)}
+	if s.Touch {
+		opts = append(opts, chromedp.EmulateMobile, chromedp.EmulateTouch)
+	}
+	return chromedp.EmulateViewport(s.Width, s.Height, opts...)
+}
+
+// Button is the XPath of a visible button, link or chip with these words in it.
+func Button(words string) string {
+	return `//*[self::button or self::a][contains(normalize-space(.), "` + words + `")]`
+}
+
+// Labelled is the XPath of a field with this label.
+func Labelled(words string) string {
+	return `//input[@id=//label[normalize-space(.)="` + words + `"]/@for]`
+}

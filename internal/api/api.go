@@ -1,0 +1,138 @@
+// Package api serves Grapnel over HTTP: typed operations under /api with an
+// OpenAPI 3.1 description, and the front end. It holds no rule of the trade and
+// no SQL: it asks core what is true and store what is known.
+package api
+
+import (
+	"context"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+
+	"grapnel/internal/store"
+)
+
+// Config is what a server is made of.
+type Config struct {
+	Store         *store.Store
+	Web           fs.FS        // the built front end
+	DemoSignIns   []DemoSignIn // shown on the sign-in screen; only in demo mode
+	SecureCookie  bool         // send the session cookie over TLS only
+	SignInsMinute int          // sign-ins allowed a minute from one address
+	Now           func() time.Time
+}
+
+// DemoSignIn is a name and passphrase anybody may use, in demo mode only.
+type DemoSignIn struct {
+	Name       string `json:"name"`
+	Passphrase string `json:"passphrase"`
+	Role       string `json:"role"`
+}
+
+// server answers operations.
+type server struct {
+	Config
+	sessions *scs.SessionManager
+}
+
+// mostBody is the largest request taken: a case of 500 readings is well under.
+const mostBody = 1 << 20
+
+// New gives the handler for everything Grapnel serves.
+func New(c Config) http.Handler {
+	s := &server{Config: c, sessions: scs.New()}
+	s.sessions.Store = mysqlstore.NewWithCleanupInterval(c.Store.DB(), 30*time.Minute)
+	s.sessions.Lifetime, s.sessions.IdleTimeout = 7*24*time.Hour, 24*time.Hour
+	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
+	s.sessions.Cookie.Secure, s.sessions.Cookie.SameSite = c.SecureCookie, http.SameSiteLaxMode
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		slog.ErrorContext(r.Context(), "session", "error", err)
+		problem(w, http.StatusServiceUnavailable, "The database did not answer. Nothing was saved; try again in a moment.")
+	}
+
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, logged, recovered, headers)
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	r.Get("/readyz", s.ready)
+	r.Group(func(r chi.Router) {
+		cross := http.NewCrossOriginProtection()
+		cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			problem(w, http.StatusForbidden, "This came from another site and was refused.")
+		}))
+		r.Use(cross.Handler, limitBody, s.sessions.LoadAndSave)
+		r.Use(onlySignIn(httprate.Limit(c.SignInsMinute, time.Minute, httprate.WithKeyByIP(),
+			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
+				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
+			}))))
+		api := humachi.New(r, describe())
+		s.routes(api)
+		r.Handle("/api/*", http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			problem(w, http.StatusNotFound, r.Method+" "+r.URL.Path+" is not an operation here. They are listed at /api/docs.")
+		}))
+	})
+	s.web(r)
+	return r
+}
+
+// Describe gives the OpenAPI 3.1 document without a database or a server.
+func Describe() *huma.OpenAPI {
+	api := humachi.New(chi.NewRouter(), describe())
+	(&server{Config: Config{Now: time.Now}}).routes(api)
+	return api.OpenAPI()
+}
+
+func init() {
+	// Lists in answers are never null, and the description says so.
+	huma.DefaultArrayNullable = false
+}
+
+func describe() huma.Config {
+	c := huma.DefaultConfig("Grapnel", "1")
+	c.Info.Description = "The battery bench of a workshop: jobs, readings, Judgement. Figures carry their unit in the field's name."
+	c.OpenAPIPath, c.SchemasPath, c.DocsPath = "/api/openapi", "/api/schemas", ""
+	c.CreateHooks = nil // no $schema links inside answers
+	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
+		"session": {Type: "apiKey", In: "cookie", Name: "grapnel", Description: "Signed in through POST /api/session."},
+	}
+	return c
+}
+
+func (s *server) routes(api huma.API) {
+	api.UseMiddleware(s.whoIsIt(api))
+	s.sessionRoutes(api)
+	s.jobRoutes(api)
+	s.readingRoutes(api)
+	s.caseRoutes(api)
+	s.shopRoutes(api)
+}
+
+// operation describes one operation that needs somebody signed in.
+func operation(method, path, id, summary string) huma.Operation {
+	return huma.Operation{Method: method, Path: "/api" + path, OperationID: id, Summary: summary,
+		Security: []map[string][]string{{"session": {}}}, MaxBodyBytes: mostBody}
+}
+
+// open marks an operation as one that needs nobody signed in.
+func open(o huma.Operation) huma.Operation {
+	o.Security = nil
+	return o
+}
+
+func (s *server) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.Store.Ping(ctx); err != nil {
+		problem(w, http.StatusServiceUnavailable, "The database does not answer.")
+		return
+	}
+	_, _ = w.Write([]byte("ready\n"))
+}

@@ -1,0 +1,118 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"grapnel/core/assess"
+	"grapnel/core/reading"
+	"grapnel/internal/store"
+)
+
+// CaseInput is a grapnel.case/1 document as it came, so that every fault in it
+// can be named with its place.
+type CaseInput struct {
+	RawBody []byte `contentType:"application/json"`
+}
+
+func (s *server) caseRoutes(api huma.API) {
+	huma.Register(api, operation(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it"),
+		func(_ context.Context, in *CaseInput) (*struct{ Body assess.Assessment }, error) {
+			c, err := reading.Decode(in.RawBody)
+			if err != nil {
+				return nil, answer(err)
+			}
+			return &struct{ Body assess.Assessment }{assess.Assess(c)}, nil
+		})
+
+	huma.Register(api, operation(http.MethodGet, "/jobs/{id}/case", "exportCase", "The job as a grapnel.case/1 document"),
+		func(ctx context.Context, in *IDInput) (*struct {
+			Disposition string `header:"Content-Disposition"`
+			Body        reading.Case
+		}, error) {
+			ws := who(ctx).WorkshopID
+			j, err := s.Store.Job(ctx, ws, in.ID)
+			if err != nil {
+				return nil, answer(err)
+			}
+			rs, err := s.Store.Readings(ctx, ws, in.ID)
+			if err != nil {
+				return nil, answer(err)
+			}
+			c := j.Case(nil)
+			for _, r := range store.InEffect(rs[in.ID]) {
+				at := r.At
+				r.Reading.At = &at
+				if r.Reading.By == "" {
+					r.Reading.By = r.By
+				}
+				c.Readings = append(c.Readings, r.Reading)
+			}
+			return &struct {
+				Disposition string `header:"Content-Disposition"`
+				Body        reading.Case
+			}{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), c}, nil
+		})
+
+	huma.Register(api, operation(http.MethodPost, "/cases", "importCase", "Open a job from a grapnel.case/1 document; may be repeated with the same id"),
+		func(ctx context.Context, in *struct {
+			ID string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
+			CaseInput
+		}) (*sheetOutput, error) {
+			c, err := reading.Decode(in.RawBody)
+			if err != nil {
+				return nil, answer(err)
+			}
+			p := who(ctx)
+			if _, err := s.Store.Job(ctx, p.WorkshopID, in.ID); err == nil {
+				return s.sheet(ctx, in.ID) // a repeat
+			}
+			j := store.Job{ID: in.ID, OpenedByID: p.ID, Vehicle: c.Vehicle, Battery: c.Battery, Complaint: c.Complaint, Conditions: c.Conditions, Rules: c.Rules}
+			j.Note = s.ownTag(ctx, p.WorkshopID, &j.Battery)
+			var readings []store.StoredReading
+			for _, r := range c.Readings {
+				stored := store.StoredReading{ID: uuid.Must(uuid.NewV7()).String(), Reading: r, ByID: p.ID}
+				if r.At != nil {
+					stored.At = *r.At
+				}
+				readings = append(readings, stored)
+			}
+			if err := s.Store.AddJob(ctx, p.WorkshopID, j, readings); err != nil {
+				return nil, answer(err)
+			}
+			return s.sheet(ctx, in.ID)
+		})
+}
+
+// ownTag clears an imported battery's tag when this workshop has another battery
+// of that tag, so that the import cannot change that one's label; the store then
+// gives the next tag. The note says what it was called.
+func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Battery) (note string) {
+	known, err := s.Store.BatteryTagged(ctx, workshopID, b.Tag)
+	if b.Tag == "" || err != nil || same(known, *b) {
+		return ""
+	}
+	note = "Imported; was tagged " + b.Tag
+	b.Tag = ""
+	return note
+}
+
+// same reports whether two labels are of one battery as far as a label can say.
+func same(a, b reading.Battery) bool {
+	return a.Chemistry == b.Chemistry && a.Rating.Label() == b.Rating.Label() && a.Made == b.Made
+}
+
+// fileName keeps what is safe in a file's name.
+func fileName(tag string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' {
+			return r
+		}
+		return '_'
+	}, tag)
+}

@@ -1,0 +1,107 @@
+package api
+
+import (
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5/middleware"
+)
+
+// problem answers with a problem+json error outside an operation.
+func problem(w http.ResponseWriter, status int, detail string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail})
+}
+
+// logged writes one line for each request.
+func logged(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		start := time.Now()
+		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		next.ServeHTTP(ww, r)
+		level := slog.LevelDebug
+		if ww.Status() >= 500 {
+			level = slog.LevelError
+		} else if r.Method != http.MethodGet {
+			level = slog.LevelInfo
+		}
+		slog.Log(r.Context(), level, "request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(),
+			"ms", time.Since(start).Milliseconds(), "id", middleware.GetReqID(r.Context()))
+	})
+}
+
+// recovered turns a panic into an answer and a log line with its stack.
+func recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if v := recover(); v != nil && v != http.ErrAbortHandler {
+				slog.ErrorContext(r.Context(), "panic", "value", fmt.Sprint(v), "stack", string(debug.Stack()))
+				problem(w, http.StatusInternalServerError, "Something broke here. What you entered is still on your screen; try again.")
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+// headers sets what every answer carries.
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+		h.Set("Content-Security-Policy", policy(""))
+		if r.URL.Path != "/healthz" {
+			h.Set("Cache-Control", "no-store")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// policy is the Content-Security-Policy: everything from here, no inline
+// script. The nonce, when there is one, is for the style element that a dialog
+// of the interface adds while it is open.
+func policy(nonce string) string {
+	style := "'self'"
+	if nonce != "" {
+		style += " 'nonce-" + nonce + "'"
+	}
+	return "default-src 'none'; script-src 'self'; style-src " + style +
+		"; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+}
+
+// limitBody refuses a body that says it is too large before reading any of it,
+// and stops reading one that does not say so.
+func limitBody(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.ContentLength > mostBody {
+			problem(w, http.StatusRequestEntityTooLarge,
+				fmt.Sprintf("This is %.1f MB; at most 1 MB is taken. A case file is far smaller: check that it is the right file.", float64(r.ContentLength)/1e6))
+			return
+		}
+		r.Body = http.MaxBytesReader(w, r.Body, mostBody+1)
+		next.ServeHTTP(w, r)
+	})
+}
+
+// onlySignIn applies a limiter to signing in alone.
+func onlySignIn(limit func(http.Handler) http.Handler) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		limited := limit(next)
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method == http.MethodPost && r.URL.Path == "/api/session" {
+				limited.ServeHTTP(w, r)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
+}

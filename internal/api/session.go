@@ -1,0 +1,121 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/internal/passphrase"
+	"grapnel/internal/store"
+)
+
+type personKey struct{}
+
+// who gives the person signed in. Operations that need nobody must not ask.
+func who(ctx context.Context) store.Person { return ctx.Value(personKey{}).(store.Person) }
+
+// whoIsIt puts the person signed in into the context, and refuses operations
+// that need somebody when nobody is.
+func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		if ctx.Operation().Security == nil {
+			next(ctx)
+			return
+		}
+		p, err := s.signedIn(ctx.Context())
+		switch {
+		case errors.Is(err, store.ErrNotFound):
+			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "Sign in first. What you entered is kept on this device.")
+		case err != nil:
+			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable, "The database did not answer. Nothing was saved; try again in a moment.")
+		default:
+			next(huma.WithValue(ctx, personKey{}, p))
+		}
+	}
+}
+
+func (s *server) signedIn(ctx context.Context) (store.Person, error) {
+	id := s.sessions.GetString(ctx, "person")
+	if id == "" {
+		return store.Person{}, store.ErrNotFound
+	}
+	return s.Store.Person(ctx, id)
+}
+
+// session is who is signed in, and how they like their screen.
+type session struct {
+	Person *personView  `json:"person,omitempty" doc:"absent when nobody is signed in"`
+	Demo   []DemoSignIn `json:"demo,omitempty" doc:"sign-ins anybody may use; in demo mode only"`
+}
+
+type personView struct {
+	Name        string `json:"name"`
+	Role        string `json:"role" enum:"technician,lead"`
+	Workshop    string `json:"workshop"`
+	Temperature string `json:"temperature" enum:"C,F"`
+	Theme       string `json:"theme" enum:"system,light,dark"`
+}
+
+type sessionOutput struct{ Body session }
+
+func (s *server) asSession(p store.Person) *sessionOutput {
+	return &sessionOutput{session{Person: &personView{p.Name, p.Role, p.Workshop, p.Temperature, p.Theme}}}
+}
+
+func (s *server) sessionRoutes(api huma.API) {
+	huma.Register(api, open(operation(http.MethodGet, "/session", "getSession", "Who is signed in")),
+		func(ctx context.Context, _ *struct{}) (*sessionOutput, error) {
+			p, err := s.signedIn(ctx)
+			if errors.Is(err, store.ErrNotFound) {
+				return &sessionOutput{session{Demo: s.DemoSignIns}}, nil
+			}
+			if err != nil {
+				return nil, answer(err)
+			}
+			return s.asSession(p), nil
+		})
+
+	huma.Register(api, open(operation(http.MethodPost, "/session", "signIn", "Sign in with name and passphrase")),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Name       string `json:"name" maxLength:"80"`
+				Passphrase string `json:"passphrase" maxLength:"200"`
+			}
+		}) (*sessionOutput, error) {
+			p, err := s.Store.PersonNamed(ctx, in.Body.Name)
+			if err != nil && !errors.Is(err, store.ErrNotFound) {
+				return nil, answer(err)
+			}
+			if err != nil && !passphrase.MatchesNobody(in.Body.Passphrase) || err == nil && !passphrase.Matches(p.Passphrase, in.Body.Passphrase) {
+				return nil, huma.Error401Unauthorized("Name and passphrase do not match. Check both; the passphrase minds capitals.")
+			}
+			if err := s.sessions.RenewToken(ctx); err != nil {
+				return nil, answer(err)
+			}
+			s.sessions.Put(ctx, "person", p.ID)
+			return s.asSession(p), nil
+		})
+
+	out := open(operation(http.MethodDelete, "/session", "signOut", "Sign out"))
+	out.DefaultStatus = http.StatusNoContent
+	huma.Register(api, out, func(ctx context.Context, _ *struct{}) (*struct{}, error) {
+		return nil, answer(s.sessions.Destroy(ctx))
+	})
+
+	huma.Register(api, operation(http.MethodPut, "/session/preferences", "setPreferences", "Set temperature scale and theme"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Temperature string `json:"temperature" enum:"C,F"`
+				Theme       string `json:"theme" enum:"system,light,dark"`
+			}
+		}) (*sessionOutput, error) {
+			p := who(ctx)
+			p.Temperature, p.Theme = in.Body.Temperature, in.Body.Theme
+			if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Theme); err != nil {
+				return nil, answer(err)
+			}
+			return s.asSession(p), nil
+		})
+}

@@ -1,0 +1,171 @@
+package demo
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"time"
+
+	"github.com/google/uuid"
+
+	"grapnel/core/battery"
+	"grapnel/core/rating"
+	"grapnel/core/reading"
+	"grapnel/core/rules"
+	"grapnel/internal/passphrase"
+	"grapnel/internal/store"
+)
+
+// space makes the demo's ids the same at every fill, so that a fill cut short
+// can be done again.
+var space = uuid.MustParse("6e4d2c4e-0a52-5b7e-9d1f-2f6a4a1f0c11")
+
+func id(name string) string { return uuid.NewSHA1(space, []byte(name)).String() }
+
+// Fill puts the demo workshop into a database unless it is there already. It may
+// be repeated, also after it was cut short.
+func Fill(ctx context.Context, s *store.Store, now time.Time) error {
+	now = now.UTC().Truncate(time.Minute)
+	if _, err := s.PersonNamed(ctx, SignIns[len(SignIns)-1].Name); err == nil {
+		return nil // the last person is added last
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	f := filler{s: s, ws: id("workshop"), now: now}
+	if err := s.AddWorkshop(ctx, store.Workshop{ID: f.ws, Name: Name, TagPrefix: "K", Rules: rules.Default()}); err != nil {
+		return err
+	}
+	people := SignIns[:len(SignIns)-1]
+	for _, p := range people {
+		if err := f.person(ctx, p); err != nil {
+			return err
+		}
+	}
+	byTag := map[string]unit{}
+	for i, u := range units {
+		byTag[u.tag] = u
+		if err := f.history(ctx, u, uint64(i)); err != nil {
+			return err
+		}
+	}
+	for i, m := range mornings {
+		if err := f.morning(ctx, byTag[m.tag], m, people[i%len(people)].Name); err != nil {
+			return err
+		}
+	}
+	return f.person(ctx, SignIns[len(SignIns)-1])
+}
+
+type filler struct {
+	s   *store.Store
+	ws  string
+	now time.Time
+}
+
+func (f filler) person(ctx context.Context, p SignIn) error {
+	err := f.s.AddPerson(ctx, store.Person{ID: id(p.Name), WorkshopID: f.ws, Name: p.Name, Role: p.Role, Passphrase: passphrase.Hash(p.Passphrase)})
+	if errors.Is(err, store.ErrTaken) {
+		return nil
+	}
+	return err
+}
+
+func (f filler) job(u unit) store.Job {
+	caps := "sealed"
+	if u.chem == battery.Flooded {
+		caps = "removable"
+	}
+	volts := u.volts
+	if volts == 0 {
+		volts = 12
+	}
+	cca, ah := u.cca, u.ah
+	return store.Job{
+		Vehicle: reading.Vehicle{Class: u.class, Name: u.vehicle, Fuel: u.fuel, SystemVolts: volts, Earth: u.earth, Arrangement: u.arrangement,
+			HighVoltage: u.class == "hybrid" || u.class == "electric"},
+		Battery: reading.Battery{Tag: u.tag, Chemistry: u.chem, Caps: caps, Rating: reading.Rating{CCA: &cca, Standard: u.standard, Ah20h: &ah},
+			Made: f.now.AddDate(0, -u.made, 0).Format("2006-01")},
+		Customer: u.customer, Rules: rules.Default(),
+	}
+}
+
+func (f filler) add(ctx context.Context, j store.Job, name, by string, opened time.Time, rs []store.StoredReading) (string, error) {
+	j.ID, j.OpenedByID, j.OpenedAt = id(name), id(by), opened
+	for i := range rs {
+		rs[i].ID, rs[i].ByID = id(fmt.Sprintf("%s reading %d", name, i)), id(by)
+	}
+	err := f.s.AddJob(ctx, f.ws, j, rs)
+	return j.ID, err
+}
+
+func (f filler) morning(ctx context.Context, u unit, m morning, by string) error {
+	j := f.job(u)
+	j.Note, j.Complaint = m.note, m.complaint
+	j.Conditions = reading.Conditions{AmbientC: num(m.ambientC), BatteryC: num(m.batteryC)}
+	var rs []store.StoredReading
+	for _, t := range m.readings {
+		rs = append(rs, store.StoredReading{Reading: t.r, At: ago(f.now, t.ago)})
+	}
+	jobID, err := f.add(ctx, j, "morning "+m.tag, by, ago(f.now, m.opened), rs)
+	if err != nil || m.rest[1] == 0 {
+		return err
+	}
+	start := ago(f.now, m.rest[0])
+	return f.s.AddRest(ctx, f.ws, store.Rest{ID: id("rest " + m.tag), JobID: jobID, ByID: id(by), StartsAt: start, EndsAt: start.Add(time.Duration(m.rest[1]) * time.Minute)})
+}
+
+// history gives a battery its jobs of the past two years: a check or a charge
+// every few months, a little weaker each time.
+func (f filler) history(ctx context.Context, u unit, seed uint64) error {
+	rng := rand.New(rand.NewPCG(seed, 1950))
+	j := f.job(u)
+	part := j.Case(nil).Volts() / 12
+	load, err := rating.TestLoad(j.Battery.Rating.Label())
+	if err != nil {
+		return err
+	}
+	visit := 0
+	for months := min(24, u.made-1); months > 1; months -= 4 + rng.IntN(5) {
+		visit++
+		opened := f.now.AddDate(0, -months, -rng.IntN(20)).Add(-time.Duration(rng.IntN(300)) * time.Minute)
+		temp := 4 + 16*rng.Float64()
+		j.Conditions = reading.Conditions{AmbientC: num(round(temp, 1)), BatteryC: num(round(temp, 1))}
+		soc := 55 + 40*rng.Float64()
+		rest := battery.RestVolts(u.chem, part*6, soc, temp)
+		age := float64(u.made - months)
+		end := (10.5 - 0.012*age + 0.2*(rng.Float64()-0.5) - 0.012*max(0, 20-temp)) * part
+		at := func(minutes int) time.Time { return opened.Add(time.Duration(minutes) * time.Minute) }
+		rs := []store.StoredReading{{Reading: rested(round(rest, 2), 600), At: at(10)}}
+		if soc < 75 {
+			top := battery.RestVolts(u.chem, part*6, 97, temp)
+			rs = append(rs, store.StoredReading{Reading: full(round(3+5*rng.Float64(), 1), 0.5), At: at(420)},
+				store.StoredReading{Reading: rested(round(top, 2), 90), At: at(510)})
+		}
+		rs = append(rs, store.StoredReading{Reading: loaded(load.Amps, round(end, 2), round(temp, 1)), At: at(520)})
+		name := fmt.Sprintf("%s visit %d", u.tag, visit)
+		jobID, err := f.add(ctx, j, name, SignIns[visit%2].Name, opened, rs)
+		if err != nil {
+			return err
+		}
+		if err := f.s.CloseJob(ctx, f.ws, jobID, id(SignIns[0].Name), at(540)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func round(v float64, digits int) float64 {
+	p := 1.0
+	for range digits {
+		p *= 10
+	}
+	return float64(int(v*p+0.5*sign(v))) / p
+}
+
+func sign(v float64) float64 {
+	if v < 0 {
+		return -1
+	}
+	return 1
+}

@@ -1,0 +1,41 @@
+package passphrase
+
+import (
+	"encoding/base64"
+	"encoding/hex"
+	"fmt"
+	"strings"
+	"testing"
+)
+
+func TestHashAndMatch(t *testing.T) {
+	h := Hash("warm copper on paper")
+	if !Matches(h, "warm copper on paper") || Matches(h, "warm copper on Paper") || Matches(h, "") {
+		t.Error("the hash does not tell its passphrase from others")
+	}
+	if Hash("same") == Hash("same") {
+		t.Error("two hashes of one passphrase are alike: the salt is not random")
+	}
+	if strings.Contains(h, "copper") || MatchesNobody("nobody has this passphrase") {
+		t.Error("a passphrase leaks or nobody signed in")
+	}
+	for _, bad := range []string{"", "x", "$argon2id$v=19$m=1,t=0,p=1$AA$AA", "$argon2id$v=19$m=9999999,t=1,p=1$AA$AA", "$argon2i$v=19$m=64,t=1,p=1$AA$AA"} {
+		if Matches(bad, "x") {
+			t.Errorf("%q matches", bad)
+		}
+	}
+}
+
+// Source: the argon2 reference implementation's own test list (test.c, version
+// 0x13, argon2id): "password" with salt "somesalt", 2 passes of 64 MiB, 1 lane.
+func TestReferenceVector(t *testing.T) {
+	key, err := hex.DecodeString("09316115d5cf24ed5a15a31a3ba326e5cf32edc24702987c02b6566f61913cf7")
+	if err != nil {
+		t.Fatal(err)
+	}
+	b64 := base64.RawStdEncoding.EncodeToString
+	h := fmt.Sprintf("$argon2id$v=19$m=65536,t=2,p=1$%s$%s", b64([]byte("somesalt")), b64(key))
+	if !Matches(h, "password") || Matches(h, "Password") {
+		t.Error("the reference vector does not verify")
+	}
+}

@@ -1,0 +1,67 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { Refused } from "./lib/api";
+import { useSession } from "./lib/queries";
+import { Failure, Loading } from "./parts/Failure";
+import { Shell } from "./parts/Shell";
+import { Floor } from "./screens/floor/Floor";
+import { JobSheet } from "./screens/job/JobSheet";
+import { NewJob } from "./screens/newjob/NewJob";
+import { HouseRules } from "./screens/rules/HouseRules";
+import { SignIn } from "./screens/signin/SignIn";
+
+export function App() {
+  const session = useSession();
+  useSignedOut();
+  useTheme(session.data?.person?.theme);
+  if (session.isPending) return <Loading what="your session" />;
+  if (session.isError) return <Failure error={session.error} retry={() => void session.refetch()} />;
+  // The address stays, so that signing in goes on where it stopped.
+  if (!session.data.person) return <SignIn demo={session.data.demo ?? []} />;
+  return (
+    <Shell>
+      <Routes>
+        <Route path="/" element={<Floor />} />
+        <Route path="/jobs/new" element={<NewJob />} />
+        <Route path="/jobs/:id" element={<JobSheet />} />
+        <Route path="/rules" element={<HouseRules />} />
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </Shell>
+  );
+}
+
+/** Asks for the session again as soon as any answer says that it has ended. */
+function useSignedOut() {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const ended = (error: unknown) => {
+      if (error instanceof Refused && error.status === 401) void queries.invalidateQueries({ queryKey: ["session"] });
+    };
+    const one = queries
+      .getQueryCache()
+      .subscribe((e) => e.type === "updated" && e.action.type === "error" && ended(e.action.error));
+    const two = queries
+      .getMutationCache()
+      .subscribe((e) => e.type === "updated" && e.action.type === "error" && ended(e.action.error));
+    return () => {
+      one();
+      two();
+    };
+  }, [queries]);
+}
+
+/** Applies a person's theme, and keeps it for the next first paint. */
+function useTheme(theme: "system" | "light" | "dark" | undefined) {
+  useEffect(() => {
+    if (!theme) return;
+    if (theme === "system") delete document.documentElement.dataset.theme;
+    else document.documentElement.dataset.theme = theme;
+    try {
+      localStorage.setItem("grapnel.theme", theme);
+    } catch {
+      // The next page starts in the system's theme.
+    }
+  }, [theme]);
+}

@@ -1,0 +1,59 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./api.gen";
+
+type Schemas = components["schemas"];
+export type Sheet = Schemas["JobSheet"];
+export type JobLine = Schemas["JobLine"];
+export type Judgement = Schemas["Judgement"];
+export type Assessment = Schemas["Assessment"];
+export type Finding = Schemas["Finding"];
+export type Gauge = Schemas["Gauge"];
+export type Level = Finding["level"];
+export type Reading = Schemas["Reading"];
+export type ReadingView = Schemas["ReadingView"];
+export type Choices = Schemas["Choices"];
+export type ClassDefault = Schemas["ClassDefault"];
+export type JobDetails = Omit<Schemas["AddJobRequest"], "id">;
+export type Session = Schemas["Session"];
+export type Person = Schemas["PersonView"];
+export type Rules = Schemas["Rules"];
+export type Rule = Schemas["Rule"];
+export type Caution = Schemas["Caution"];
+export type Side = Schemas["Side"];
+export type Problem = Partial<Schemas["ErrorModel"]>;
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+/** An answer that says what went wrong, field by field where it can. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
+    super(problem.detail ?? problem.title ?? "Something went wrong. Try again.");
+  }
+
+  /** What is wrong with one field, by the end of its place ("reading.volts"). */
+  at(field: string): string | undefined {
+    return this.problem.errors?.find((e) => e.location?.endsWith("." + field))?.message;
+  }
+
+  /** The first thing wrong, in words fit to stand beside the field. */
+  get first(): string {
+    return this.problem.errors?.[0]?.message ?? this.message;
+  }
+}
+
+/** Gives the data of an answer, or throws Refused. */
+export async function got<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch {
+    throw new Refused(0, { detail: "The server cannot be reached. What you entered is kept on this device." });
+  }
+  if (answer.error !== undefined || !answer.response.ok) {
+    throw new Refused(answer.response.status, (answer.error ?? {}) as Problem);
+  }
+  return answer.data as T;
+}

@@ -1,0 +1,31 @@
+import { useEffect, useState } from "react";
+
+/** The server's clock as it is now, from its time at the last answer. */
+export function useNow(everyMs = 1000): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), everyMs);
+    return () => clearInterval(timer);
+  }, [everyMs]);
+  return now;
+}
+
+const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+const day = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
+
+export const atTime = (iso: string | number) => clock.format(new Date(iso));
+export const onDay = (iso: string) => day.format(new Date(iso));
+
+/** A time today as a clock reading, any other day with its date. */
+export function when(iso: string): string {
+  const sameDay = new Date(iso).toDateString() === new Date().toDateString();
+  return sameDay ? atTime(iso) : `${onDay(iso)}, ${atTime(iso)}`;
+}
+
+/** A span as people say it: 8 min, 1 h 20. */
+export function span(ms: number): string {
+  const minutes = Math.max(0, Math.ceil(ms / 60000));
+  if (minutes < 100) return `${minutes} min`;
+  const rest = minutes % 60;
+  return rest === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${String(rest).padStart(2, "0")}`;
+}

@@ -1,0 +1,21 @@
+/** Conversions for display and entry. Everything sent and stored is °C. */
+
+export type Scale = "C" | "F";
+
+export const toScale = (celsius: number, scale: Scale) => (scale === "F" ? (celsius * 9) / 5 + 32 : celsius);
+export const fromScale = (shown: number, scale: Scale) => (scale === "F" ? ((shown - 32) * 5) / 9 : shown);
+
+const sign = (text: string) => text.replace("-", "−");
+
+export function showTemp(celsius: number, scale: Scale): string {
+  return sign(toScale(celsius, scale).toFixed(0));
+}
+
+/** Reads a number as people type it: comma or point, either minus. */
+export function readNumber(text: string): number | undefined {
+  const tidy = text.trim().replace(",", ".").replace("−", "-");
+  if (tidy === "" || !/^[+-]?(\d+\.?\d*|\.\d+)$/.test(tidy)) return undefined;
+  return Number(tidy);
+}
+
+export const showNumber = (v: number, digits: number) => sign(v.toFixed(digits));

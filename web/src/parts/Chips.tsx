@@ -1,0 +1,49 @@
+import { ToggleGroup } from "radix-ui";
+
+export type Chip = { code: string; word: string };
+
+const chip =
+  "min-h-12 px-3.5 rounded-sm border-[1.5px] border-line bg-card text-[15px] leading-tight font-[540] flex items-center text-left hover:border-soft data-[state=on]:bg-ink data-[state=on]:border-ink data-[state=on]:text-paper";
+
+/** Large chips of which one is picked. */
+export function PickOne(props: {
+  label: string;
+  chips: Chip[];
+  value: string | undefined;
+  onPick: (code: string) => void;
+}) {
+  return (
+    <ToggleGroup.Root
+      type="single"
+      aria-label={props.label}
+      value={props.value ?? ""}
+      onValueChange={(code) => code && props.onPick(code)}
+      className="flex flex-wrap gap-2"
+    >
+      {props.chips.map((c) => (
+        <ToggleGroup.Item key={c.code} value={c.code} className={chip}>
+          {c.word}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
+
+/** Large chips of which any number are picked. */
+export function PickAny(props: { label: string; chips: Chip[]; value: string[]; onPick: (codes: string[]) => void }) {
+  return (
+    <ToggleGroup.Root
+      type="multiple"
+      aria-label={props.label}
+      value={props.value}
+      onValueChange={props.onPick}
+      className="flex flex-wrap gap-2"
+    >
+      {props.chips.map((c) => (
+        <ToggleGroup.Item key={c.code} value={c.code} className={chip}>
+          {c.word}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}

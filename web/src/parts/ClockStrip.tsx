@@ -1,0 +1,131 @@
+import { Link } from "react-router";
+import { useNarrow } from "../lib/pointer";
+import { useClock } from "../lib/queries";
+import { atTime, span, useNow } from "../lib/time";
+import { useWidth } from "../lib/width";
+import { Sign } from "./Sign";
+
+const HOUR = 3_600_000;
+const AHEAD = 6 * HOUR;
+const BEHIND = HOUR;
+
+/** The next hours of the whole shop, on every screen. */
+export function ClockStrip() {
+  const clock = useClock();
+  const now = useNow(10_000);
+  const narrow = useNarrow();
+  const moments = (clock.data?.moments ?? []).map((m) => ({ ...m, ms: new Date(m.at).getTime() }));
+  return (
+    <aside
+      aria-label="The shop's clock"
+      className="screen-only fixed inset-x-0 bottom-0 z-20 h-[var(--strip-h)] overflow-hidden bg-strip text-[#f5f2ea]"
+      style={{ height: "calc(var(--strip-h) + env(safe-area-inset-bottom))" }}
+    >
+      {narrow ? <Next moments={moments} now={now} /> : <Ruler moments={moments} now={now} />}
+    </aside>
+  );
+}
+
+type Moments = { job_id: string; tag: string; vehicle: string; word: string; ms: number }[];
+
+/** A phone shows the next moment and how long it is off. */
+function Next({ moments, now }: { moments: Moments; now: number }) {
+  const next = moments[0];
+  if (!next)
+    return <p className="flex h-[58px] items-center px-4 text-[15px] opacity-80">Nothing waits for the clock</p>;
+  const due = next.ms <= now;
+  return (
+    <Link to={`/jobs/${next.job_id}`} className="flex h-[58px] items-center gap-3 px-4">
+      <span className="[&_svg]:text-[#a9c4de]">
+        <Sign kind="wait" bare />
+      </span>
+      <b className="text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
+      <span className="truncate">
+        {next.tag} · {next.word}
+      </span>
+      {moments.length > 1 && <span className="ml-auto shrink-0 text-[13px] opacity-75">{moments.length - 1} more</span>}
+    </Link>
+  );
+}
+
+/** A wide screen shows the hours as a ruler with a now-mark. */
+function Ruler({ moments, now }: { moments: Moments; now: number }) {
+  const [ref, width] = useWidth<HTMLDivElement>(1280);
+  const from = now - BEHIND;
+  const x = (ms: number) => ((ms - from) / (AHEAD + BEHIND)) * width;
+  const ticks: number[] = [];
+  for (let t = Math.ceil(from / (HOUR / 4)) * (HOUR / 4); t < now + AHEAD; t += HOUR / 4) ticks.push(t);
+  // Labels take room; a moment without room for its own is counted on the one before.
+  const shown: (Moments[number] & { left: number; more: number; labelled: boolean })[] = [];
+  let lead: (typeof shown)[number] | undefined;
+  for (const m of moments.filter((m) => m.ms < now + AHEAD)) {
+    // What is overdue waits at the now-mark.
+    const left = x(Math.max(m.ms, now)) + (m.ms <= now ? 2 : 0);
+    const labelled = !lead || left > lead.left + 118;
+    const one = { ...m, left, more: 0, labelled };
+    if (labelled) lead = one;
+    else if (lead) lead.more++;
+    shown.push(one);
+  }
+  return (
+    <div ref={ref} className="relative h-full">
+      <svg width={width} height="66" className="absolute inset-0" aria-hidden>
+        {ticks.map((t) => {
+          const whole = t % HOUR === 0;
+          return (
+            <g key={t}>
+              <path d={`M${x(t)} 0v${whole ? 11 : 5}`} stroke="currentColor" opacity={whole ? 0.7 : 0.35} />
+              {whole && (
+                <text
+                  x={x(t) + 5}
+                  y="14"
+                  fontSize="12"
+                  fill="currentColor"
+                  opacity="0.8"
+                  style={{ fontStretch: "80%" }}
+                >
+                  {atTime(t)}
+                </text>
+              )}
+            </g>
+          );
+        })}
+        <path d={`M${x(now)} 0V66`} stroke="#fff" strokeWidth="1.5" strokeDasharray="2 3" />
+        <path d={`M${x(now) - 6} 0h12l-6 8z`} fill="#fff" />
+      </svg>
+      {shown.map((m) => (
+        <Link
+          key={m.job_id}
+          to={`/jobs/${m.job_id}`}
+          title={`${m.tag} ${m.vehicle}: ${m.word} at ${atTime(m.ms)}`}
+          aria-label={`${m.tag} ${m.vehicle}: ${m.word} at ${atTime(m.ms)}`}
+          style={{ left: m.left }}
+          className={`absolute flex flex-col justify-center border-l-[2.5px] pl-1.5 leading-tight hover:bg-white/10 ${m.ms <= now ? "border-[#eda57c]" : "border-[#a9c4de]"} ${m.labelled ? "top-4 h-[48px] min-w-[92px]" : "bottom-0 h-2 w-4"}`}
+        >
+          {m.labelled && (
+            <>
+              <span className="text-[14px] font-bold whitespace-nowrap">
+                {m.tag}
+                {m.more > 0 && <span className="font-normal opacity-80"> +{m.more}</span>}
+              </span>
+              <span
+                className={`text-[13px] ${m.ms <= now ? "text-[#eda57c]" : "text-[#a9c4de]"}`}
+                style={{ fontStretch: "84%" }}
+              >
+                {m.word}
+              </span>
+            </>
+          )}
+        </Link>
+      ))}
+      {clockEmpty(shown.length)}
+    </div>
+  );
+}
+
+const clockEmpty = (n: number) =>
+  n === 0 && (
+    <p className="absolute top-7 left-[17%] text-[14px] opacity-75">
+      Nothing waits for the clock in the next six hours.
+    </p>
+  );

@@ -1,0 +1,39 @@
+import { Dialog } from "radix-ui";
+
+const keys: [string, string][] = [
+  ["n", "New job"],
+  ["/", "Find"],
+  ["g f", "Go to the floor"],
+  ["g h", "Go to the house rules"],
+  ["1 to 4", "On a job: go to that station"],
+  ["Enter", "In a figure: save and move on"],
+  ["?", "This list"],
+  ["Esc", "Close, leave a field"],
+];
+
+export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/45" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 w-[min(420px,calc(100vw-32px))] -translate-x-1/2 -translate-y-1/2 rounded-sm border-[1.5px] border-ink bg-card p-6"
+        >
+          <Dialog.Title className="tight text-2xl font-[780]">Keys</Dialog.Title>
+          <dl className="mt-3 grid grid-cols-[88px_1fr] gap-y-2">
+            {keys.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="inline!">{key}</kbd>
+                </dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+          <Dialog.Close className="btn btn-line mt-5 w-full">Close</Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

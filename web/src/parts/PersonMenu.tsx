@@ -1,0 +1,103 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { ChevronDown, UserRound } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { useNavigate } from "react-router";
+import { api, got } from "../lib/api";
+import { usePerson, useShowSession } from "../lib/queries";
+
+const item =
+  "flex min-h-12 cursor-pointer items-center gap-3 px-4 outline-none data-[highlighted]:bg-hush data-[state=checked]:font-[700]";
+
+/** Who is signed in, how they like their screen, and the way out. */
+export function PersonMenu({ onHelp }: { onHelp: () => void }) {
+  const person = usePerson();
+  const go = useNavigate();
+  const show = useShowSession();
+  const queries = useQueryClient();
+  const prefer = useMutation({
+    mutationFn: (body: { temperature: "C" | "F"; theme: "system" | "light" | "dark" }) =>
+      got(api.PUT("/api/session/preferences", { body })),
+    onSuccess: (session) => {
+      show(session);
+      // Words with temperatures in them come from the server.
+      void queries.invalidateQueries({ queryKey: ["job"] });
+    },
+  });
+  const signOut = useMutation({
+    mutationFn: () => got(api.DELETE("/api/session")),
+    onSuccess: () => {
+      queries.clear();
+      window.location.assign("/");
+    },
+  });
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        className="flex h-12 shrink-0 items-center gap-1.5 rounded-sm px-1.5 text-[14.5px] font-[600] hover:bg-hush"
+        aria-label={`${person.name}, ${person.role}: your settings`}
+      >
+        <UserRound size={20} aria-hidden className="md:hidden" />
+        <span className="hidden md:inline">
+          {person.name} · {person.role}
+        </span>
+        <ChevronDown size={16} aria-hidden className="hidden md:inline" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
+        >
+          <p className="px-4 py-2 text-soft">
+            {person.name}, {person.role}
+            <br />
+            {person.workshop}
+          </p>
+          <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={person.temperature}
+            onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F", theme: person.theme })}
+          >
+            <Choice value="C" word="°C" />
+            <Choice value="F" word="°F" />
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={person.theme}
+            onValueChange={(v) =>
+              prefer.mutate({ temperature: person.temperature, theme: v as "system" | "light" | "dark" })
+            }
+          >
+            <Choice value="system" word="As the device" />
+            <Choice value="light" word="Light" />
+            <Choice value="dark" word="Dark" />
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
+            House rules
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={onHelp}>
+            Keys <kbd className="ml-auto">?</kbd>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => window.open("/api/docs", "_blank", "noopener")}>
+            HTTP interface
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function Choice({ value, word }: { value: string; word: string }) {
+  return (
+    <DropdownMenu.RadioItem value={value} className={item} onSelect={(e) => e.preventDefault()}>
+      <span className="w-4" aria-hidden>
+        <DropdownMenu.ItemIndicator>●</DropdownMenu.ItemIndicator>
+      </span>
+      {word}
+    </DropdownMenu.RadioItem>
+  );
+}

@@ -1,0 +1,134 @@
+import type { JobLine } from "../../lib/api";
+import { atTime } from "../../lib/time";
+import { useWidth } from "../../lib/width";
+import type { SignKind } from "../../parts/Sign";
+
+const HOUR = 3_600_000;
+const BEHIND = 4 * HOUR;
+const AHEAD = 5 * HOUR;
+
+const scale = (now: number, width: number) => (ms: number) => ((ms - now + BEHIND) / (BEHIND + AHEAD)) * width;
+
+/** The hours over the tracks. */
+export function TrackRuler({ now }: { now: number }) {
+  const [ref, width] = useWidth<HTMLDivElement>(900);
+  const x = scale(now, width);
+  const hours: number[] = [];
+  for (let t = Math.ceil((now - BEHIND) / HOUR) * HOUR; t <= now + AHEAD - HOUR / 4; t += HOUR) hours.push(t);
+  return (
+    <div className="hidden md:grid md:grid-cols-[284px_minmax(0,1fr)] md:gap-x-4" aria-hidden>
+      <span />
+      <div ref={ref}>
+        <svg width={width} height="26" className="block">
+          {hours.map((t) => (
+            <g key={t}>
+              <path d={`M${x(t)} 17v9`} stroke="var(--soft)" />
+              <text x={x(t)} y="12" fontSize="12.5" textAnchor="middle" fill="var(--soft)">
+                {atTime(t)}
+              </text>
+            </g>
+          ))}
+          <path d={`M${x(now) - 6} 16h12l-6 9z`} fill="var(--ink)" />
+        </svg>
+      </div>
+    </div>
+  );
+}
+
+const colour: Record<SignKind, string> = {
+  ok: "var(--verdigris)",
+  act: "var(--copper)",
+  stop: "var(--oxide)",
+  note: "var(--ink)",
+  wait: "var(--slate)",
+};
+
+/** One battery's hours: since when it is in hand, its rest, and the moment it needs hands. */
+export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind: SignKind }) {
+  const [ref, width] = useWidth<HTMLDivElement>(900);
+  const x = scale(now, width);
+  const opened = Math.max(0, x(new Date(l.opened_at).getTime()));
+  const start = l.rest && Math.max(0, x(new Date(l.rest.starts_at).getTime()));
+  const end = l.rest && x(new Date(l.rest.ends_at).getTime());
+  const at = l.wait.at ? x(new Date(l.wait.at).getTime()) : x(now);
+  const word = l.wait.at ? `volts at ${atTime(l.wait.at)}` : l.wait.word;
+  const flag = word.length * 7 + 18;
+  return (
+    <div ref={ref}>
+      <svg
+        width={width}
+        height="54"
+        className="block"
+        role="img"
+        aria-label={l.wait.at ? `${l.wait.word} at ${atTime(l.wait.at)}` : `${l.wait.word}, now`}
+      >
+        <path d={`M${opened} 22v10M${opened} 27H${x(now)}`} stroke="var(--line)" strokeWidth="3" />
+        {start !== undefined && end !== undefined && (
+          <>
+            <rect
+              x={start}
+              y="13"
+              width={Math.max(4, end - start - 1)}
+              height="28"
+              rx="3"
+              fill="var(--paper)"
+              stroke="var(--slate)"
+              strokeWidth="1.5"
+            />
+            <rect
+              x={start}
+              y="13"
+              width={Math.max(0, Math.min(end, x(now)) - start)}
+              height="28"
+              rx="3"
+              fill="var(--slate)"
+              opacity="0.22"
+            />
+            {end - start > 62 && (
+              <text
+                x={start + 9}
+                y="31.5"
+                fontSize="13.5"
+                fontWeight="560"
+                fill="var(--ink)"
+                style={{ fontStretch: "88%" }}
+              >
+                resting
+              </text>
+            )}
+          </>
+        )}
+        <path d={`M${x(now)} 0V52`} stroke="var(--ink)" strokeDasharray="2 3" strokeWidth="1.4" />
+        <path d={`M${at} 8V46`} stroke={colour[kind]} strokeWidth="2.6" />
+        <path
+          d={`M${at} 14h${flag}l-8 12l8 12H${at}Z`}
+          fill={kind === "wait" ? "var(--card)" : colour[kind]}
+          stroke={colour[kind]}
+          strokeWidth="1.5"
+        />
+        <text
+          x={at + 9}
+          y="31"
+          fontSize="14"
+          fontWeight="650"
+          fill={kind === "wait" ? "var(--ink)" : "var(--paper)"}
+          style={{ fontStretch: "90%" }}
+        >
+          {word}
+        </text>
+        {!l.wait.at && (
+          <text x={at + flag + 12} y="31" fontSize="14" fill="var(--soft)">
+            {fit(l.because, width - at - flag - 16)}
+          </text>
+        )}
+      </svg>
+    </div>
+  );
+}
+
+/** As much of a sentence as there is room for; none rather than a stump. */
+function fit(words: string, width: number): string {
+  const room = Math.floor(width / 7);
+  if (words.length <= room) return words;
+  return room < 12 ? "" : words.slice(0, room - 1).trimEnd() + "…";
+}

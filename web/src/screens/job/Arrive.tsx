@@ -1,0 +1,54 @@
+import { useState } from "react";
+import { api, got, type Sheet } from "../../lib/api";
+import { useChoices, useJobChange, usePerson } from "../../lib/queries";
+import { Failure, Loading } from "../../parts/Failure";
+import { detailsOf, entryOf, JobForm, type Entry } from "../newjob/JobForm";
+import { StationTitle } from "./Station";
+
+export function arriveSummary(sheet: Sheet) {
+  const { job } = sheet;
+  const words = (job.complaint ?? []).map((c) => c.replaceAll("_", " "));
+  return { text: words.length ? words.join(", ") : "no complaint noted" };
+}
+
+/** What was entered when the job came in, to look at and to put right. */
+export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) {
+  const person = usePerson();
+  const choices = useChoices();
+  const { job } = sheet;
+  const [entry, setEntry] = useState<Entry>(() => entryOf(job, person.temperature));
+  const save = useJobChange(job.id, (version: number) =>
+    got(
+      api.PUT("/api/jobs/{id}", {
+        params: { path: { id: job.id } },
+        body: { version, ...detailsOf(entry, choices.data!, person.temperature, job) },
+      }),
+    ),
+  );
+  if (choices.isPending) return <Loading what="the choices" />;
+  if (choices.isError) return <Failure error={choices.error} retry={() => void choices.refetch()} />;
+  return (
+    <>
+      <StationTitle n={1} name="Arrive" hint={`opened by ${job.opened_by}`} />
+      <JobForm
+        choices={choices.data}
+        entry={entry}
+        onChange={(part) => setEntry((e) => ({ ...e, ...part }))}
+        error={save.error}
+        known
+      />
+      <div className="mt-5 flex flex-wrap items-center gap-3">
+        <button
+          className="btn"
+          disabled={save.isPending}
+          onClick={() => save.mutate(job.version, { onSuccess: onDone })}
+        >
+          {save.isPending ? "Saving …" : "Save the changes"}
+        </button>
+        <button className="btn btn-line" onClick={onDone}>
+          Leave as it was
+        </button>
+      </div>
+    </>
+  );
+}

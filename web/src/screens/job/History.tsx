@@ -1,0 +1,30 @@
+import { Collapsible } from "radix-ui";
+import type { ReadingView } from "../../lib/api";
+import { when } from "../../lib/time";
+import { readingWords } from "../../parts/Ledger";
+
+/** All readings of a kind, corrected ones struck through: nothing is ever lost. */
+export function History({ all, kind }: { all: ReadingView[]; kind: string }) {
+  const rows = all.filter((r) => r.reading.kind === kind);
+  if (rows.length < 2) return null;
+  return (
+    <Collapsible.Root className="mt-3">
+      <Collapsible.Trigger className="btn btn-quiet px-0!">History, {rows.length} readings</Collapsible.Trigger>
+      <Collapsible.Content>
+        <ol className="mt-1 border-l-[3px] border-line pl-4">
+          {rows.map((r) => (
+            <li key={r.id} className="py-1">
+              <span className={r.replaced_by ? "text-soft line-through" : "font-[600]"}>{readingWords(r)}</span>
+              <span className="text-soft">
+                {" "}
+                · {when(r.at)}, {r.by}
+                {r.replaced_by && " · corrected"}
+                {r.replaces && " · a correction"}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </Collapsible.Content>
+    </Collapsible.Root>
+  );
+}

@@ -1,0 +1,32 @@
+import { useEffect } from "react";
+import { api, got, Refused, type Judgement, type Reading, type Sheet } from "../../lib/api";
+import { useJobChange, usePreview } from "../../lib/queries";
+import { useSettled } from "../../lib/settled";
+
+/**
+ * Previews a reading while it is being entered and saves it. The id belongs to
+ * the draft, so saving twice makes one row.
+ */
+export function useStationReading(
+  sheet: Sheet,
+  reading: Reading | undefined,
+  replaces: string | undefined,
+  onPreview: (j: Judgement | undefined) => void,
+) {
+  const jobID = sheet.job.id;
+  const settled = useSettled(reading, 160);
+  const preview = usePreview(jobID, settled, replaces);
+  const current = reading !== undefined && preview.isSuccess ? preview.data : undefined;
+  useEffect(() => onPreview(current), [current, onPreview]);
+  useEffect(() => () => onPreview(undefined), [onPreview]);
+  const save = useJobChange(jobID, (id: string) =>
+    got(
+      api.POST("/api/jobs/{id}/readings", {
+        params: { path: { id: jobID } },
+        body: { id, reading: reading!, ...(replaces ? { replaces } : {}) },
+      }),
+    ),
+  );
+  const refused = (reading !== undefined && preview.error) || save.error;
+  return { current, save, refused: refused instanceof Refused ? refused : undefined };
+}

@@ -1,0 +1,109 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, got, Refused, type Session } from "../../lib/api";
+import { useShowSession } from "../../lib/queries";
+import { Mark } from "../../parts/Shell";
+
+export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
+  const [name, setName] = useState("");
+  const [passphrase, setPassphrase] = useState("");
+  const show = useShowSession();
+  const signIn = useMutation({
+    mutationFn: (body: { name: string; passphrase: string }) => got(api.POST("/api/session", { body })),
+    onSuccess: show,
+  });
+  const error = signIn.error instanceof Refused ? signIn.error.message : undefined;
+  return (
+    <main className="mx-auto grid min-h-[calc(100vh-70px)] max-w-[1040px] content-center gap-x-16 gap-y-8 px-5 py-8 md:grid-cols-[1.1fr_1fr]">
+      <div className="md:self-center">
+        <h1 className="flex items-center gap-3 text-[52px] leading-none font-extrabold tracking-tight">
+          <span className="text-copper [&_svg]:h-12 [&_svg]:w-12">
+            <Mark />
+          </span>
+          <span className="tight">grapnel</span>
+        </h1>
+        <p className="mt-4 max-w-[30ch] text-[21px] leading-snug">
+          The battery bench: from “it won’t start” to a proven, recorded answer.
+        </p>
+        <svg viewBox="0 0 400 44" className="mt-7 hidden w-full max-w-[400px] md:block" aria-hidden>
+          <circle cx="13" cy="20" r="10" fill="none" stroke="var(--ink)" strokeWidth="3" />
+          <path
+            d="M25 11H384L398 28H25Z"
+            fill="var(--card)"
+            stroke="var(--ink)"
+            strokeWidth="2"
+            strokeLinejoin="round"
+          />
+          <path d="M26 12H262V27H26Z" fill="var(--wet)" />
+          <path d="M262 4V28" stroke="var(--copper)" strokeWidth="3" />
+        </svg>
+      </div>
+      <div>
+        <form
+          className="grid gap-4"
+          onSubmit={(e) => {
+            e.preventDefault();
+            signIn.mutate({ name: name.trim(), passphrase });
+          }}
+        >
+          <label className="block">
+            <span className="cap">Name</span>
+            <input
+              className="field mt-1"
+              name="name"
+              autoComplete="username"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              autoFocus
+              required
+            />
+          </label>
+          <label className="block">
+            <span className="cap">Passphrase</span>
+            <input
+              className="field mt-1"
+              name="passphrase"
+              type="password"
+              autoComplete="current-password"
+              value={passphrase}
+              onChange={(e) => setPassphrase(e.target.value)}
+              aria-invalid={error ? true : undefined}
+              aria-describedby={error ? "signin-error" : undefined}
+              required
+            />
+          </label>
+          {error && (
+            <p id="signin-error" role="alert" className="font-[560] text-oxide">
+              {error}
+            </p>
+          )}
+          <button className="btn" disabled={signIn.isPending}>
+            {signIn.isPending ? "Signing in …" : "Sign in"}
+          </button>
+        </form>
+        {demo.length > 0 && (
+          <section className="mt-8" aria-labelledby="demo-title">
+            <h2 id="demo-title" className="cap">
+              Demo workshop: come in as
+            </h2>
+            <div className="mt-2 grid grid-cols-3 gap-2">
+              {demo.map((d) => (
+                <button
+                  key={d.name}
+                  className="min-h-14 rounded-sm border-[1.5px] border-line bg-card px-3 py-2 text-left leading-tight hover:border-ink"
+                  onClick={() => signIn.mutate({ name: d.name, passphrase: d.passphrase })}
+                >
+                  <b className="block text-[17px] font-[700]">{d.name}</b>
+                  <span className="text-[14px] text-soft">{d.role}</span>
+                </button>
+              ))}
+            </div>
+            <p className="mt-2 text-[14px] text-soft">
+              Or type it: {demo[0]?.name}, “{demo[0]?.passphrase}”.
+            </p>
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}
