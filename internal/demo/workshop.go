@@ -121,7 +121,7 @@ var mornings = []morning{
 	{"K-0117", 200, "dead after a week away", []string{"dead_silent", "after_standing"}, 15, 14, []taken{{190, rested(11.62, 5000)}, {38, full(2.4, 0.1)}}, [2]int{38, 60}},
 	{"K-0098", 150, "one side always low", []string{"slow_crank"}, 15, 11, []taken{{130, rested(12.72, 600)}}, [2]int{}},
 	{"K-0099", 148, "one side always low", []string{"slow_crank"}, 15, 11, nil, [2]int{52, 60}},
-	{"K-0121", 170, "third jump start this week", []string{"frequent_jumps", "short_trips"}, 14, 14, []taken{{165, rested(12.46, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}},
+	{"K-0121", 170, "third jump start this week", []string{"frequent_jumps", "short_trips"}, 14, 14, []taken{{165, rested(12.70, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}},
 	{"K-0133", 70, "will not wake up in the morning", []string{"dead_silent"}, 15, 13, []taken{{62, rested(11.20, 500)}}, [2]int{}},
 	{"K-0105", 55, "rescue check before the weekend", nil, 15, 15, []taken{{50, reading.Reading{Kind: reading.RestVoltage, Volts: num(12.95), MinutesSinceCharge: num(20), SurfaceCharge: battery.NotRemoved}}}, [2]int{18, 60}},
 	{"K-0111", 42, "turns slowly, lights dim", []string{"slow_crank", "dim_lights"}, 15, 12, []taken{{36, rested(6.30, 1440)}}, [2]int{}},

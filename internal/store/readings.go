@@ -39,7 +39,9 @@ func bodies(rs []StoredReading) []reading.Reading {
 func InEffect(all []StoredReading) []StoredReading {
 	replaced := map[string]bool{}
 	for _, r := range all {
-		replaced[r.Replaces] = true
+		if r.Replaces != "" {
+			replaced[r.Replaces] = true
+		}
 	}
 	kept := slices.DeleteFunc(slices.Clone(all), func(r StoredReading) bool { return replaced[r.ID] })
 	slices.SortStableFunc(kept, func(a, b StoredReading) int { return a.Place - b.Place })

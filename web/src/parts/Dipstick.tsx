@@ -9,19 +9,37 @@ const wordWidth = (word: string) => word.length * 6.1;
 
 type Placed = Gauge["notches"][number] & { x: number; textX: number; row: number };
 
-/** Puts the words under the notches in as few rows as need be, none over another. */
+/** Puts the words under the notches: side by side where a nudge makes room, else in a row below. */
 function place(notches: Gauge["notches"], x: (v: number) => number, width: number): Placed[] {
-  const ends: number[] = [];
-  return [...notches]
-    .sort((a, b) => a.at - b.at)
-    .map((notch) => {
-      const half = wordWidth(notch.word) / 2;
-      const textX = Math.min(Math.max(x(notch.at), half + 2), width - half - 2);
-      let row = 0;
-      while ((ends[row] ?? -Infinity) > textX - half - 8) row++;
-      ends[row] = textX + half;
-      return { ...notch, x: x(notch.at), textX, row };
-    });
+  const placed: Placed[] = [];
+  for (const notch of [...notches].sort((a, b) => a.at - b.at)) {
+    const half = wordWidth(notch.word) / 2;
+    const one = {
+      ...notch,
+      x: x(notch.at),
+      textX: Math.min(Math.max(x(notch.at), half + 2), width - half - 2),
+      row: 0,
+    };
+    const before = placed.at(-1);
+    if (before) {
+      const halfBefore = wordWidth(before.word) / 2;
+      const over = before.textX + halfBefore + 12 - (one.textX - half);
+      const room = Math.min(half, halfBefore) - 8;
+      if (
+        over > 0 &&
+        over / 2 <= room &&
+        before.textX - halfBefore - over / 2 > 0 &&
+        one.textX + half + over / 2 < width
+      ) {
+        before.textX -= over / 2;
+        one.textX += over / 2;
+      } else if (over > 0) {
+        one.row = before.row + 1;
+      }
+    }
+    placed.push(one);
+  }
+  return placed;
 }
 
 /**
@@ -53,7 +71,7 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
   const labelX = band ? Math.min(Math.max(x(band.best), half), width - half) : left;
   const spoken = `${name}: ${gauge.label}. Limits: ${gauge.notches.map((n) => n.word + (n.ghost ? " (other school)" : "")).join(", ")}.`;
   return (
-    <div ref={ref} className="w-full">
+    <div ref={ref} className="w-full [contain:inline-size]">
       <svg width={width} height={height} role="img" aria-label={spoken} className="block overflow-visible">
         <defs>
           <pattern id={`${id}h`} width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
@@ -113,7 +131,7 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
           </g>
         ) : (
           <text x={left} y={y - 14} fontSize="14" fill="var(--soft)">
-            {gauge.label}
+            {`${name}: ${gauge.label}`}
           </text>
         )}
       </svg>

@@ -1,5 +1,5 @@
 import { Delete } from "lucide-react";
-import { useId } from "react";
+import { useId, type ReactNode } from "react";
 import { useCoarse } from "../lib/pointer";
 
 type Props = {
@@ -12,6 +12,10 @@ type Props = {
   big?: boolean;
   hint?: string;
   autoFocus?: boolean;
+  /** What the figure means, shown between it and the keypad, where a thumb does not hide it. */
+  children?: ReactNode;
+  /** What ends the entry, straight under the keypad. */
+  action?: ReactNode;
 };
 
 /** One figure, entered on the keyboard or, with gloves, on a keypad of its own. */
@@ -73,6 +77,7 @@ export function NumberEntry(props: Props) {
       ) : (
         props.hint && <p className="mt-1.5 text-[13.5px] text-soft">{props.hint}</p>
       )}
+      {props.children}
       {keypad && (
         <div className="mt-3 grid grid-cols-3 gap-2" role="group" aria-label={`Keypad for ${props.label}`}>
           {["1", "2", "3", "4", "5", "6", "7", "8", "9", ".", "0", "⌫"].map((key) => (
@@ -88,6 +93,7 @@ export function NumberEntry(props: Props) {
           ))}
         </div>
       )}
+      {props.action && <div className="mt-3 flex flex-wrap gap-3">{props.action}</div>}
     </div>
   );
 }

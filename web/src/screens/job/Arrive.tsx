@@ -1,14 +1,14 @@
 import { useState } from "react";
-import { api, got, type Sheet } from "../../lib/api";
+import { api, got, type Choices, type Sheet } from "../../lib/api";
 import { useChoices, useJobChange, usePerson } from "../../lib/queries";
 import { Failure, Loading } from "../../parts/Failure";
 import { detailsOf, entryOf, JobForm, type Entry } from "../newjob/JobForm";
+import { LabelPlate } from "./LabelPlate";
 import { StationTitle } from "./Station";
 
-export function arriveSummary(sheet: Sheet) {
-  const { job } = sheet;
-  const words = (job.complaint ?? []).map((c) => c.replaceAll("_", " "));
-  return { text: words.length ? words.join(", ") : "no complaint noted" };
+export function arriveSummary({ job }: Sheet, choices: Choices | undefined) {
+  const words = (job.complaint ?? []).map((code) => choices?.complaints.find((c) => c.code === code)?.word ?? code);
+  return { kind: "note" as const, text: words.length ? words.join(", ") : "No complaint noted" };
 }
 
 /** What was entered when the job came in, to look at and to put right. */
@@ -30,6 +30,9 @@ export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) 
   return (
     <>
       <StationTitle n={1} name="Arrive" hint={`opened by ${job.opened_by}`} />
+      <div className="mb-4 md:hidden">
+        <LabelPlate job={job} />
+      </div>
       <JobForm
         choices={choices.data}
         entry={entry}

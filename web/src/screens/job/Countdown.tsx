@@ -44,19 +44,19 @@ export function Countdown({ seconds, go, stop }: { seconds: number; go: string; 
   if (ends !== undefined) {
     return (
       <div
-        className="grid grid-cols-[auto_1fr_auto] items-center gap-5 rounded-sm border-[1.5px] border-copper bg-card px-5 py-3"
+        className="flex items-center gap-5 rounded-sm border-[1.5px] border-copper bg-card px-5 py-3 max-md:fixed max-md:inset-0 max-md:z-40 max-md:flex-col max-md:justify-center max-md:gap-8"
         role="timer"
         aria-label={`${Math.ceil(left)} seconds of load to go`}
       >
         <span
-          className="w-[1.35em] text-[72px] leading-none font-[780] tracking-tight text-copper"
+          className="w-[1.35em] shrink-0 text-center text-[72px] leading-none font-[780] tracking-tight text-copper max-md:text-[180px]"
           data-testid="countdown"
         >
           {Math.ceil(left)}
         </span>
-        <span>
-          <b className="block text-[19px]">{go}, hold it</b>
-          <span className="mt-2 block h-3 bg-hush">
+        <span className="w-full">
+          <b className="block text-[19px] max-md:text-center max-md:text-[30px]">{go}, hold it</b>
+          <span className="mt-2 block h-3 bg-hush max-md:h-5">
             <span className="block h-full bg-copper" style={{ width: `${(100 * left) / seconds}%` }} />
           </span>
         </span>
@@ -68,11 +68,8 @@ export function Countdown({ seconds, go, stop }: { seconds: number; go: string; 
   }
   if (over) {
     return (
-      <div
-        className="grid grid-cols-[1fr_auto] items-center gap-4 rounded-sm bg-oxide px-5 py-4 text-paper"
-        role="alert"
-      >
-        <span>
+      <div className="flex flex-wrap items-center gap-4 rounded-sm bg-oxide px-5 py-4 text-paper" role="alert">
+        <span className="min-w-[200px] flex-1">
           <b className="block text-[38px] leading-none font-[800]">{stop}</b>
           <span className="mt-1.5 block text-[16px]">Enter the volts you saw at the last second.</span>
         </span>
@@ -83,7 +80,7 @@ export function Countdown({ seconds, go, stop }: { seconds: number; go: string; 
     );
   }
   return (
-    <button className="btn btn-line min-h-[76px]! w-full self-center text-[21px]! md:max-w-[340px]" onClick={start}>
+    <button className="btn btn-line min-h-[64px]! w-full text-[21px]!" onClick={start}>
       Start {seconds} s
     </button>
   );

@@ -8,7 +8,7 @@ import { PickOne } from "../../parts/Chips";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { History } from "./History";
-import { minutes, type StationName } from "./JobSheet";
+import { minutes, TakeAway, type StationName } from "./JobSheet";
 import { StationTitle } from "./Station";
 
 export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[]; go: (s: StationName) => void }) {
@@ -46,7 +46,9 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
       {sheet.cautions.map((c) => (
         <CautionLine key={c.code} caution={c} />
       ))}
-      {!sheet.job.closed_at && sheet.level !== "stop" && <ChargedEntry sheet={sheet} live={live} go={go} />}
+      {!sheet.job.closed_at && (a.next.some((n) => n.test === "charge") || live.at(-1)?.reading.kind === "charged") && (
+        <ChargedEntry sheet={sheet} live={live} go={go} />
+      )}
       <History all={sheet.readings} kind="charged" />
       <div className="mt-5 flex flex-wrap items-center gap-3">
         {sheet.job.closed_at ? (
@@ -70,6 +72,9 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
             Hand over and close
           </button>
         )}
+        <span className="flex md:hidden">
+          <TakeAway id={id} />
+        </span>
         {(close.error ?? reopen.error) && (
           <span role="alert" className="text-oxide">
             {(close.error ?? reopen.error)?.message}

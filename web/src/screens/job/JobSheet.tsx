@@ -1,9 +1,9 @@
 import { Download, Printer } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { useParams } from "react-router";
-import type { Judgement, ReadingView, Sheet } from "../../lib/api";
+import type { Choices, Judgement, ReadingView, Sheet } from "../../lib/api";
 import { useKeys } from "../../lib/keys";
-import { useRules, useSheet } from "../../lib/queries";
+import { useChoices, useRules, useSheet } from "../../lib/queries";
 import { CautionLine } from "../../parts/CautionLine";
 import { Failure, Loading } from "../../parts/Failure";
 import { Ledger } from "../../parts/Ledger";
@@ -71,7 +71,8 @@ function Open({ sheet }: { sheet: Sheet }) {
   }, [sheet.job]);
   const shown: Judgement = preview ?? sheet;
   const live = inEffect(sheet);
-  const summaries = summarise(sheet, live);
+  const choices = useChoices();
+  const summaries = summarise(sheet, live, choices.data);
   return (
     <>
       <div className="screen-only md:grid md:min-h-[calc(100vh-56px-var(--strip-h))] md:grid-cols-[150px_minmax(0,1fr)] wide:grid-cols-[150px_minmax(0,1fr)_372px]">
@@ -92,9 +93,12 @@ function Open({ sheet }: { sheet: Sheet }) {
               >
                 <span className="text-[13px] font-[600] text-soft">{i + 1}</span>
                 {name}
-                {summaries[name] && <Sign kind={summaries[name].kind} />}
+                {summaries[name] && summaries[name].kind !== "note" && <Sign kind={summaries[name].kind} />}
               </button>
             ))}
+            <div className="mt-4 border-t border-line pt-2">
+              <TakeAway id={sheet.job.id} />
+            </div>
           </div>
         </nav>
         <div className="min-w-0 px-4 pt-3 pb-5 md:px-6.5 md:pt-4">
@@ -122,12 +126,12 @@ function Open({ sheet }: { sheet: Sheet }) {
         </div>
         <aside className="border-line bg-card px-4 py-4 md:col-start-2 md:border-t md:px-6.5 wide:col-start-3 wide:row-start-1 wide:border-t-0 wide:border-l wide:px-5">
           <div className="wide:sticky wide:top-[72px] wide:max-h-[calc(100vh-72px-var(--strip-h)-8px)] wide:overflow-y-auto">
-            <Verdict shown={shown} preview={preview !== undefined} />
+            {at === "Decide" ? <p className="cap">Why</p> : <Verdict shown={shown} preview={preview !== undefined} />}
             <div className="mt-3">
               <Ledger findings={shown.assessment.findings} inEffect={live} book={rules.data?.book} />
             </div>
-            <NextStep sheet={shown} at={at} go={go} closed={sheet.job.closed_at !== undefined} />
-            {shown.cautions.length > 0 && (
+            {at !== "Decide" && <NextStep sheet={shown} at={at} go={go} closed={sheet.job.closed_at !== undefined} />}
+            {at !== "Decide" && shown.cautions.length > 0 && (
               <div className="mt-3 border-t border-line pt-1">
                 {shown.cautions.map((c) => (
                   <CautionLine key={c.code} caution={c} />
@@ -142,8 +146,12 @@ function Open({ sheet }: { sheet: Sheet }) {
   );
 }
 
-function summarise(sheet: Sheet, live: ReadingView[]): Partial<Record<StationName, Summary>> {
-  const out: Partial<Record<StationName, Summary>> = { Arrive: { ...arriveSummary(sheet), kind: "ok" } };
+function summarise(
+  sheet: Sheet,
+  live: ReadingView[],
+  choices: Choices | undefined,
+): Partial<Record<StationName, Summary>> {
+  const out: Partial<Record<StationName, Summary>> = { Arrive: arriveSummary(sheet, choices) };
   const gauge = (q: string) => sheet.gauges.find((g) => g.quantity === q);
   const last = (kind: string) => live.filter((r) => r.reading.kind === kind).at(-1);
   const charge = gauge("charge");
@@ -173,29 +181,24 @@ function Head({ sheet }: { sheet: Sheet }) {
           )}
         </p>
       </div>
-      <div className="flex w-full flex-wrap items-center gap-1 md:ml-auto md:w-auto">
+      <div className="hidden md:block">
         <LabelPlate job={job} />
-        <div className="ml-auto flex md:ml-1">
-          <a
-            className="btn btn-quiet"
-            href={`/api/jobs/${job.id}/case`}
-            download
-            aria-label="Export as a case file"
-            title="Export as a case file"
-          >
-            <Download size={20} aria-hidden />
-          </a>
-          <button
-            className="btn btn-quiet"
-            onClick={() => window.print()}
-            aria-label="Print the sheet"
-            title="Print the sheet"
-          >
-            <Printer size={20} aria-hidden />
-          </button>
-        </div>
       </div>
     </div>
+  );
+}
+
+/** The sheet on paper, and as a file. */
+export function TakeAway({ id }: { id: string }) {
+  return (
+    <>
+      <button className="btn btn-quiet justify-start! md:w-full" onClick={() => window.print()}>
+        <Printer size={18} aria-hidden /> Print
+      </button>
+      <a className="btn btn-quiet justify-start! md:w-full" href={`/api/jobs/${id}/case`} download>
+        <Download size={18} aria-hidden /> Case file
+      </a>
+    </>
   );
 }
 
@@ -268,4 +271,9 @@ function NextStep(props: { sheet: Judgement; at: StationName; go: (s: StationNam
   );
 }
 
-export const minutes = (m: number) => (m < 100 ? `${m} min` : `about ${Math.round((m / 60) * 4) / 4} h`);
+/** A span of work or waiting; long ones only to the half hour, since nobody knows better. */
+export function minutes(m: number): string {
+  if (m < 100) return `${m} min`;
+  const halves = Math.round(m / 30);
+  return `about ${Math.floor(halves / 2)}${halves % 2 ? "½" : ""} h`;
+}

@@ -143,23 +143,14 @@ function Entry(props: {
     }
   };
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-1 gap-4">
       {replaces && (
         <p className="text-soft">Correcting {replaces.reading.volts_end?.toFixed(2)} V. Both stay in the history.</p>
       )}
       <Fairness load={load} />
-      <div>
-        <p className="cap mb-1.5">Load with</p>
-        <PickOne
-          label="Load with"
-          chips={load.methods}
-          value={method.code}
-          onPick={(code) => change({ method: code })}
-        />
-      </div>
-      <div className="grid gap-x-8 gap-y-4 md:grid-cols-[230px_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 gap-x-8 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)]">
         {half ? (
-          <div>
+          <div className="md:row-span-2">
             <p className="cap">Set the load to</p>
             <p className="border-b-[3px] border-line text-[64px] leading-[1.05] font-[760] tracking-tight">
               {load.possible ? (
@@ -177,15 +168,26 @@ function Entry(props: {
             </p>
           </div>
         ) : (
-          <p className="self-end text-[15px]">{method.set}</p>
+          <p className="self-center text-[16px] md:row-span-2">{method.set}</p>
         )}
-        <Countdown
-          seconds={method.seconds}
-          go={starter ? "Crank" : "Load on"}
-          stop={starter ? "Stop cranking" : "Load off now"}
-        />
+        <div className="max-md:order-first md:col-start-2 md:row-start-1">
+          <p className="cap mb-1.5">Load with</p>
+          <PickOne
+            label="Load with"
+            chips={load.methods}
+            value={method.code}
+            onPick={(code) => change({ method: code })}
+          />
+        </div>
+        <div className="md:col-start-2 md:row-start-2">
+          <Countdown
+            seconds={method.seconds}
+            go={starter ? "Crank" : "Load on"}
+            stop={starter ? "Stop cranking" : "Load off now"}
+          />
+        </div>
       </div>
-      <div className="grid gap-x-8 gap-y-4 md:grid-cols-[230px_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 gap-x-8 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)]">
         <NumberEntry
           big
           label="Volts at the end"
@@ -194,8 +196,21 @@ function Entry(props: {
           onChange={(v) => change({ volts: v })}
           onEnter={send}
           error={error}
+          hint={half ? `It must hold ${load.limit_volts.toFixed(2)} V. ${load.limit_from}` : ""}
+          action={
+            <>
+              <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
+                {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
+              </button>
+              {props.onCancel && (
+                <button className="btn btn-line" onClick={props.onCancel}>
+                  Cancel
+                </button>
+              )}
+            </>
+          }
         />
-        <div className="grid grid-cols-2 content-end gap-5">
+        <div className="grid grid-cols-2 content-start gap-5">
           {!starter && (
             <NumberEntry
               label="Load that was on"
@@ -216,22 +231,7 @@ function Entry(props: {
           />
         </div>
       </div>
-      {half && (
-        <p className="text-[14.5px] text-soft">
-          It must hold <b className="text-ink">{load.limit_volts.toFixed(2)} V</b>. {load.limit_from}
-        </p>
-      )}
       <CautionLine caution={loadCaution} />
-      <div className="flex flex-wrap gap-3">
-        <button className="btn btn-act max-md:w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
-          {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
-        </button>
-        {props.onCancel && (
-          <button className="btn btn-line" onClick={props.onCancel}>
-            Cancel
-          </button>
-        )}
-      </div>
     </div>
   );
 }

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
-import { api, got, type Judgement, type Reading, type ReadingView, type Sheet } from "../../lib/api";
+import { api, got, type Gauge, type Judgement, type Reading, type ReadingView, type Sheet } from "../../lib/api";
 import { useDraft } from "../../lib/draft";
+import { useNarrow } from "../../lib/pointer";
 import { useChoices, useJobChange } from "../../lib/queries";
 import { atTime, span, useNow } from "../../lib/time";
 import { readNumber } from "../../lib/units";
@@ -38,6 +39,7 @@ type Props = {
 export function RestVolts({ sheet, live, preview, onPreview, go }: Props) {
   const last = live.filter((r) => r.reading.kind === "rest_voltage").at(-1);
   const [mode, setMode] = useState<"show" | "again" | "correct">(last ? "show" : "again");
+  const narrow = useNarrow();
   const gauges = (preview ?? sheet).gauges;
   const volts = gauges.find((g) => g.quantity === "rest_volts")!;
   const charge = gauges.find((g) => g.quantity === "charge")!;
@@ -57,6 +59,7 @@ export function RestVolts({ sheet, live, preview, onPreview, go }: Props) {
         <Entry
           sheet={sheet}
           replaces={mode === "correct" ? last : undefined}
+          charge={charge}
           onPreview={onPreview}
           onSaved={() => {
             setMode("show");
@@ -65,8 +68,8 @@ export function RestVolts({ sheet, live, preview, onPreview, go }: Props) {
           onCancel={last ? () => setMode("show") : undefined}
         />
       )}
-      <div className="mt-4 grid gap-x-8 gap-y-3">
-        <Dipstick gauge={charge} name="Charge" />
+      <div className="mt-4 grid grid-cols-1 gap-y-3">
+        {(mode === "show" || !narrow) && <Dipstick gauge={charge} name="Charge" />}
         <Dipstick gauge={volts} name="Rest voltage" />
       </div>
       <RestControl sheet={sheet} />
@@ -93,6 +96,7 @@ function surfaceWords(r: Reading): string {
 function Entry(props: {
   sheet: Sheet;
   replaces: ReadingView | undefined;
+  charge: Gauge;
   onPreview: (j: Judgement | undefined) => void;
   onSaved: () => void;
   onCancel: (() => void) | undefined;
@@ -100,6 +104,7 @@ function Entry(props: {
   const { sheet, replaces } = props;
   const { draft, change, clear } = useDraft(`${sheet.job.id}.rest${replaces ? "." + replaces.id : ""}`, empty);
   const choices = useChoices();
+  const narrow = useNarrow();
   const value = readNumber(draft.volts);
   const reading: Reading | undefined =
     value === undefined
@@ -130,7 +135,7 @@ function Entry(props: {
       {replaces && (
         <p className="mb-2 text-soft">Correcting {replaces.reading.volts?.toFixed(2)} V. Both stay in the history.</p>
       )}
-      <div className="grid gap-x-7 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)] md:grid-rows-[auto_1fr]">
+      <div className="grid grid-cols-1 gap-x-7 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)]">
         <NumberEntry
           big
           autoFocus
@@ -140,8 +145,26 @@ function Entry(props: {
           onChange={(volts) => change({ volts })}
           onEnter={send}
           error={error}
-        />
-        <div className="grid gap-3 md:row-span-2">
+          action={
+            <>
+              <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
+                {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
+              </button>
+              {props.onCancel && (
+                <button className="btn btn-line" onClick={props.onCancel}>
+                  Cancel
+                </button>
+              )}
+            </>
+          }
+        >
+          {narrow && (
+            <div className="mt-2">
+              <Dipstick gauge={props.charge} name="Charge" />
+            </div>
+          )}
+        </NumberEntry>
+        <div className="grid content-start gap-3">
           <div>
             <p className="cap mb-1.5">Surface charge</p>
             <PickOne
@@ -160,16 +183,6 @@ function Entry(props: {
               onPick={(minutes) => change({ minutes })}
             />
           </div>
-        </div>
-        <div className="flex flex-wrap gap-3 md:col-start-1 md:row-start-2 md:self-start">
-          <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
-            {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
-          </button>
-          {props.onCancel && (
-            <button className="btn btn-line" onClick={props.onCancel}>
-              Cancel
-            </button>
-          )}
         </div>
       </div>
     </div>

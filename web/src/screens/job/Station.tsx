@@ -26,24 +26,24 @@ export function Station(props: {
   return (
     <button
       onClick={props.onOpen}
-      className={`grid min-h-[52px] w-full grid-cols-[1fr_auto] items-center gap-x-3 border-b border-line py-1.5 text-left hover:bg-hush md:grid-cols-[112px_minmax(0,1fr)_auto] ${summary ? "" : "text-soft"}`}
+      className={`grid min-h-[52px] w-full grid-cols-[92px_minmax(0,1fr)_auto] items-center gap-x-3 border-b border-line py-1.5 text-left hover:bg-hush md:grid-cols-[112px_minmax(0,1fr)_auto] ${summary ? "" : "text-soft"}`}
     >
-      <span className="font-[600] md:col-start-1 md:row-start-1">
+      <span className="font-[600]">
         {props.n} {props.name}
       </span>
       {summary && (
         <>
-          <span className="col-span-2 row-start-2 flex min-w-0 items-center gap-2.5 md:col-span-1 md:col-start-2 md:row-start-1">
-            <Sign kind={summary.kind} />
+          <span className="flex min-w-0 items-center gap-2.5">
+            {summary.kind !== "note" && <Sign kind={summary.kind} />}
             <span className={`truncate font-[620] ${tone[summary.kind]}`}>{summary.text}</span>
           </span>
-          <span className="flex items-center gap-3 text-[13.5px] text-soft md:col-start-3 md:row-start-1">
+          <span className="flex items-center gap-3 text-[13.5px] text-soft">
             {summary.gauge && (
               <span className="hidden lg:block">
                 <MiniStick gauge={summary.gauge} />
               </span>
             )}
-            {summary.by && `${when(summary.by.at)} ${summary.by.by}`}
+            {summary.by && <span className="hidden md:inline">{`${when(summary.by.at)} ${summary.by.by}`}</span>}
           </span>
         </>
       )}
@@ -57,7 +57,7 @@ export function StationTitle({ n, name, hint }: { n: number; name: string; hint:
       <h2 className="text-[21px] font-[760]" style={{ fontStretch: "90%" }}>
         {n} {name}
       </h2>
-      <span className="text-soft">{hint}</span>
+      <span className="hidden text-soft md:inline">{hint}</span>
     </div>
   );
 }
