@@ -165,7 +165,8 @@ func (s *story) inspection(i int, r reading.Reading) {
 			faults = append(faults, words(f))
 		}
 	}
-	if len(faults) > 0 {
+	// Nobody is sent to clean a battery that must not be worked on.
+	if len(faults) > 0 && s.hazard == "" {
 		s.dirty = append(s.dirty, i)
 		s.add(Finding{Code: "contacts.clean_first", Level: Act, Text: "Clean and tighten first: " + strings.Join(faults, ", ") + ".", Readings: []int{i},
 			Rule: "contacts.clean_first", Why: "A bad contact spoils every reading taken through it.", Source: practice})

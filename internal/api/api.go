@@ -69,7 +69,7 @@ func New(c Config) http.Handler {
 			problem(w, http.StatusForbidden, "This came from another site and was refused.")
 		}))
 		r.Use(cross.Handler, limitBody, s.sessions.LoadAndSave)
-		r.Use(onlySignIn(httprate.Limit(c.SignInsMinute, time.Minute, httprate.WithKeyByIP(),
+		r.Use(onlySignIn(httprate.LimitBy(c.SignInsMinute, time.Minute, address,
 			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
 				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
 			}))))

@@ -4,12 +4,14 @@ import (
 	"encoding/json"
 	"fmt"
 	"log/slog"
+	"net"
 	"net/http"
 	"runtime/debug"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
 )
 
 // problem answers with a problem+json error outside an operation.
@@ -90,6 +92,16 @@ func limitBody(next http.Handler) http.Handler {
 		r.Body = http.MaxBytesReader(w, r.Body, mostBody+1)
 		next.ServeHTTP(w, r)
 	})
+}
+
+// address is the network address a request came from. Behind a proxy that is
+// the proxy's: set the limit there too.
+func address(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		return "", err
+	}
+	return httprate.CanonicalizeIP(host), nil
 }
 
 // onlySignIn applies a limiter to signing in alone.

@@ -69,7 +69,7 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
             onClick={() => close.mutate(undefined)}
             disabled={close.isPending}
           >
-            Hand over and close
+            {sheet.level === "ok" ? "Hand over and close" : "Close the job"}
           </button>
         )}
         <span className="flex md:hidden">

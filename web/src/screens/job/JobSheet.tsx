@@ -172,12 +172,15 @@ function Head({ sheet }: { sheet: Sheet }) {
   const said = job.note ? `“${job.note}”` : "";
   return (
     <div className="flex flex-wrap items-start gap-x-6 gap-y-2.5 border-b border-line pb-3">
-      <div className="min-w-0 flex-1 basis-[230px]">
-        <h1 className="tight text-[34px] leading-none font-extrabold">{job.battery.tag}</h1>
-        <p className="mt-1.5 font-[600]">
+      <div className="flex min-w-0 flex-1 basis-[230px] flex-wrap items-baseline gap-x-3 md:block">
+        <h1 className="tight text-[26px] leading-none font-extrabold md:text-[34px]">{job.battery.tag}</h1>
+        <p className="font-[600] md:mt-1.5">
           {job.vehicle.name}
           {(said || job.customer) && (
-            <span className="font-[450] text-soft"> · {[said, job.customer].filter(Boolean).join(" · ")}</span>
+            <span className="hidden font-[450] text-soft md:inline">
+              {" "}
+              · {[said, job.customer].filter(Boolean).join(" · ")}
+            </span>
           )}
         </p>
       </div>

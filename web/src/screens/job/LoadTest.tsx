@@ -50,6 +50,14 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
           onAgain={() => setMode("again")}
           onCorrect={() => setMode("correct")}
         />
+      ) : sheet.level === "stop" && !last ? (
+        <p
+          className="flex items-baseline gap-3 border-l-4 border-oxide bg-card px-4 py-3 text-[18px] font-[680] text-oxide"
+          role="alert"
+        >
+          <Sign kind="stop" bare />
+          {sheet.load.fair_words}
+        </p>
       ) : (
         <Entry
           sheet={sheet}

@@ -63,15 +63,15 @@ function Choose({
                     role="radio"
                     aria-checked={on}
                     onClick={() => setChosen({ ...chosen, [rule.field]: value })}
-                    className={`rounded-sm border-[1.5px] bg-card px-4 py-2.5 text-left disabled:cursor-default ${on ? "border-ink shadow-[inset_5px_0_var(--copper)]" : "border-line enabled:hover:border-soft"}`}
+                    className={`flex flex-col items-stretch rounded-sm border-[1.5px] bg-card px-4 py-2.5 text-left disabled:cursor-default ${on ? "border-ink shadow-[inset_5px_0_var(--copper)]" : "border-line enabled:hover:border-soft"}`}
                   >
                     <span className="flex items-baseline gap-2">
-                      <b className="text-[22px] font-[760]">
-                        {school.number ?? ""}
-                        {school.number !== undefined && (
+                      {school.number !== undefined && (
+                        <b className="text-[22px] leading-tight font-[760]">
+                          {school.number}
                           <span className="ml-1 text-[14px] font-medium text-soft">{rule.unit}</span>
-                        )}
-                      </b>
+                        </b>
+                      )}
                       <span className="font-[640]">{school.name}</span>
                       {on && (
                         <span className="ml-auto flex items-center gap-1.5 text-[13.5px] text-verdigris">

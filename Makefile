@@ -1,0 +1,63 @@
+# Grapnel. `make help` lists what can be asked for.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+ADDRESS ?= 127.0.0.1:8080
+export GRAPNEL_ADDRESS ?= $(ADDRESS)
+
+WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
+
+.PHONY: help demo demo-reset test check dev build bench types schema screenshots setup setup-test clean
+
+help: ## list the commands
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
+
+demo: setup build ## install what is missing and start the demo workshop
+	@exec ./bin/grapnel demo
+
+demo-reset: ## throw the demo workshop's data away and start anew
+	@./scripts/demo-stop
+	rm -rf .run/db
+	@$(MAKE) --no-print-directory demo
+
+test: setup-test build ## set up and run every test
+	go test ./...
+
+check: web/node_modules/.ready bin/grapnel ## run the linters, and see that generated files are fresh
+	./scripts/check
+
+dev: setup build ## the demo workshop with the front end reloading on change
+	./scripts/dev
+
+build: bin/grapnel ## the one binary, front end inside
+
+bench: ## measure speed
+	go test -run '^$$' -bench . -benchmem ./core/...
+
+types: ## write the front end's client types from the HTTP description
+	./scripts/generate types
+
+schema: ## write the published JSON Schema
+	./scripts/generate schema
+
+screenshots: setup-test build ## take the pictures in docs/screenshots again
+	go run ./e2e/shots
+
+setup:
+	@./scripts/setup mariadb-server
+
+setup-test:
+	@./scripts/setup mariadb-server chromium
+
+clean: ## remove what was built; data stays
+	rm -rf bin web/dist/* web/node_modules
+
+bin/grapnel: $(GO) web/dist/index.html
+	go build -o $@ ./cmd/grapnel
+
+web/dist/index.html: $(WEB) web/node_modules/.ready
+	cd web && npm run --silent build
+
+web/node_modules/.ready: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+	@touch $@
