@@ -39,12 +39,18 @@ var Complaints = []string{
 // Classes lists the words of vehicle.class.
 var Classes = []string{"car", "van", "motorcycle", "atv", "mower", "tractor", "hybrid", "electric", "classic", "boat", "motorhome"}
 
-const maxVolts = 33.6 // 24 V system, charging hard; each battery is checked against its own volts later
+// A slipped decimal point must reach the check against the battery's own volts,
+// which can say what was probably meant; only nonsense is stopped here.
+const (
+	maxPostVolts = 1000
+	maxDropVolts = 33.6
+)
 
 var (
-	battTemp = number(-50, 70, "°C")
-	anyVolts = number(-maxVolts, maxVolts, "V")
-	standard = words("SAE", "EN", "DIN", "IEC", "JIS")
+	battTemp  = number(-50, 70, "°C")
+	anyVolts  = number(-maxPostVolts, maxPostVolts, "V")
+	dropVolts = number(-maxDropVolts, maxDropVolts, "V")
+	standard  = words("SAE", "EN", "DIN", "IEC", "JIS")
 )
 
 // kinds gives, for each kind of reading, the fields it carries besides at, by
@@ -54,7 +60,7 @@ var kinds = map[string]shape{
 		"case_bulged", "case_cracked", "leaking", "loose_hold_down", "loose_clamp", "clamp_not_seated",
 		"corrosion_live", "corrosion_earth", "cable_frayed", "strands_green", "earth_strap_bad", "belt_slack",
 		"rotten_egg_smell", "plates_dry", "cover_missing", "vent_tube_off", "frozen", "wet_lid", "clean"))}),
-	LidLeakage: object([]string{"volts"}, map[string]shape{"volts": anyVolts}),
+	LidLeakage: object([]string{"volts"}, map[string]shape{"volts": dropVolts}),
 	RestVoltage: object([]string{"volts"}, map[string]shape{
 		"volts": anyVolts, "minutes_since_charge": number(0, 5256000, "min"),
 		"surface_charge": words("rested", "headlights_2min", "high_beam_5min", "load_15s", "none")}),
@@ -68,7 +74,7 @@ var kinds = map[string]shape{
 	Conductance: object([]string{"cca"}, map[string]shape{"cca": number(0, 3000, "A"), "standard": standard}),
 	Crank: object([]string{"volts_min"}, map[string]shape{
 		"volts_min": anyVolts, "seconds": number(0, 60, "s"), "amps": number(0, 3000, "A"), "turned": words("normal", "slow", "no")}),
-	CableDrop:  object([]string{"path", "volts"}, map[string]shape{"path": words("live", "earth"), "volts": anyVolts, "amps": number(0, 3000, "A")}),
+	CableDrop:  object([]string{"path", "volts"}, map[string]shape{"path": words("live", "earth"), "volts": dropVolts, "amps": number(0, 3000, "A")}),
 	Charging:   object([]string{"volts"}, map[string]shape{"volts": anyVolts, "speed": words("idle", "raised"), "loads": words("off", "on")}),
 	Drain:      object([]string{"milliamps"}, map[string]shape{"milliamps": number(0, 100000, "mA"), "minutes_asleep": number(0, 100000, "min")}),
 	JumpResult: object([]string{"started"}, map[string]shape{"started": flag()}),

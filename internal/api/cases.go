@@ -20,8 +20,14 @@ type CaseInput struct {
 	RawBody []byte `contentType:"application/json"`
 }
 
+// asItCame leaves the checking of a body to core, which names every fault in it.
+func asItCame(o huma.Operation) huma.Operation {
+	o.SkipValidateBody = true
+	return o
+}
+
 func (s *server) caseRoutes(api huma.API) {
-	huma.Register(api, operation(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it"),
+	huma.Register(api, asItCame(operation(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it")),
 		func(_ context.Context, in *CaseInput) (*struct{ Body assess.Assessment }, error) {
 			c, err := reading.Decode(in.RawBody)
 			if err != nil {
@@ -59,7 +65,7 @@ func (s *server) caseRoutes(api huma.API) {
 			}{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), c}, nil
 		})
 
-	huma.Register(api, operation(http.MethodPost, "/cases", "importCase", "Open a job from a grapnel.case/1 document; may be repeated with the same id"),
+	huma.Register(api, asItCame(operation(http.MethodPost, "/cases", "importCase", "Open a job from a grapnel.case/1 document; may be repeated with the same id")),
 		func(ctx context.Context, in *struct {
 			ID string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
 			CaseInput

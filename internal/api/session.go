@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"net/http"
@@ -107,12 +108,12 @@ func (s *server) sessionRoutes(api huma.API) {
 	huma.Register(api, operation(http.MethodPut, "/session/preferences", "setPreferences", "Set temperature scale and theme"),
 		func(ctx context.Context, in *struct {
 			Body struct {
-				Temperature string `json:"temperature" enum:"C,F"`
-				Theme       string `json:"theme" enum:"system,light,dark"`
+				Temperature string `json:"temperature,omitempty" enum:"C,F" doc:"left out: as it was"`
+				Theme       string `json:"theme,omitempty" enum:"system,light,dark" doc:"left out: as it was"`
 			}
 		}) (*sessionOutput, error) {
 			p := who(ctx)
-			p.Temperature, p.Theme = in.Body.Temperature, in.Body.Theme
+			p.Temperature, p.Theme = cmp.Or(in.Body.Temperature, p.Temperature), cmp.Or(in.Body.Theme, p.Theme)
 			if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Theme); err != nil {
 				return nil, answer(err)
 			}

@@ -17,6 +17,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"strings"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -146,6 +147,9 @@ func passing(err error) bool {
 	var my *mysql.MySQLError
 	if errors.As(err, &my) {
 		switch my.Number {
+		case errDuplicate:
+			// The same create came twice at once; the next try finds the first.
+			return strings.Contains(my.Message, "'PRIMARY'")
 		case errLockWait, errDeadlock, errNotReady, errKilled, errShutdown, errConnKill:
 			return true
 		}

@@ -832,10 +832,16 @@ export interface components {
             person?: components["schemas"]["PersonView"];
         };
         SetPreferencesRequest: {
-            /** @enum {string} */
-            temperature: "C" | "F";
-            /** @enum {string} */
-            theme: "system" | "light" | "dark";
+            /**
+             * @description left out: as it was
+             * @enum {string}
+             */
+            temperature?: "C" | "F";
+            /**
+             * @description left out: as it was
+             * @enum {string}
+             */
+            theme?: "system" | "light" | "dark";
         };
         SetRulesRequest: {
             rules: components["schemas"]["Rules"];

@@ -15,7 +15,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const show = useShowSession();
   const queries = useQueryClient();
   const prefer = useMutation({
-    mutationFn: (body: { temperature: "C" | "F"; theme: "system" | "light" | "dark" }) =>
+    mutationFn: (body: { temperature?: "C" | "F"; theme?: "system" | "light" | "dark" }) =>
       got(api.PUT("/api/session/preferences", { body })),
     onSuccess: (session) => {
       show(session);
@@ -56,7 +56,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
             value={person.temperature}
-            onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F", theme: person.theme })}
+            onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
           >
             <Choice value="C" word="°C" />
             <Choice value="F" word="°F" />
@@ -64,9 +64,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
             value={person.theme}
-            onValueChange={(v) =>
-              prefer.mutate({ temperature: person.temperature, theme: v as "system" | "light" | "dark" })
-            }
+            onValueChange={(v) => prefer.mutate({ theme: v as "system" | "light" | "dark" })}
           >
             <Choice value="system" word="As the device" />
             <Choice value="light" word="Light" />

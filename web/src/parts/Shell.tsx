@@ -34,25 +34,19 @@ export function Shell({ children }: { children: ReactNode }) {
   const go = useNavigate();
   const find = useRef<HTMLInputElement>(null);
   const [help, setHelp] = useState(false);
-  const [, setLeader] = useState(false);
+  const led = useRef(false); // g was pressed; the next letter names a place
   useKeys(
     useCallback(
       (key, event) => {
-        setLeader((after) => {
-          if (after) {
-            const place = places.find((p) => p.key === key);
-            if (place) queueMicrotask(() => void go(place.to));
-            return false;
-          }
-          if (key === "g") return true;
-          if (key === "n") queueMicrotask(() => void go("/jobs/new"));
-          if (key === "?") queueMicrotask(() => setHelp(true));
-          if (key === "/") {
-            event.preventDefault();
-            find.current?.focus();
-          }
-          return false;
-        });
+        const place = led.current ? places.find((p) => p.key === key) : undefined;
+        led.current = key === "g" && !led.current;
+        if (place) void go(place.to);
+        else if (key === "n") void go("/jobs/new");
+        else if (key === "?") setHelp(true);
+        else if (key === "/") {
+          event.preventDefault();
+          find.current?.focus();
+        }
       },
       [go],
     ),
@@ -98,6 +92,16 @@ function Find({ input }: { input: React.RefObject<HTMLInputElement | null> }) {
   const here = useLocation();
   const [params] = useSearchParams();
   const onFloor = here.pathname === "/";
+  const found = onFloor ? (params.get("find") ?? "") : "";
+  // The field keeps its own text: the address follows a moment later, and must
+  // not take back letters typed meanwhile.
+  const [typed, setTyped] = useState(found);
+  const [typing, setTyping] = useState(false);
+  const [seen, setSeen] = useState(here.key);
+  if (seen !== here.key) {
+    setSeen(here.key);
+    if (!typing) setTyped(found);
+  }
   return (
     <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft focus-within:border-ink md:max-w-[250px]">
       <Search size={17} aria-hidden className="shrink-0" />
@@ -106,13 +110,16 @@ function Find({ input }: { input: React.RefObject<HTMLInputElement | null> }) {
         type="search"
         aria-label="Find a job by tag, vehicle or customer"
         placeholder="tag, vehicle, customer"
-        value={onFloor ? (params.get("find") ?? "") : ""}
+        value={typed}
         onChange={(e) => {
+          setTyped(e.target.value);
           const next = new URLSearchParams(onFloor ? params : undefined);
           if (e.target.value) next.set("find", e.target.value);
           else next.delete("find");
           void go({ pathname: "/", search: next.toString() }, { replace: onFloor });
         }}
+        onFocus={() => setTyping(true)}
+        onBlur={() => setTyping(false)}
         onKeyDown={(e) => e.key === "Escape" && e.currentTarget.blur()}
         className="h-full w-full min-w-0 bg-transparent text-[15px] text-ink outline-none placeholder:text-soft"
       />

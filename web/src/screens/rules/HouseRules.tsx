@@ -9,7 +9,7 @@ export function HouseRules() {
   const rules = useRules();
   if (rules.isPending) return <Loading what="the house rules" />;
   if (rules.isError) return <Failure error={rules.error} retry={() => void rules.refetch()} />;
-  return <Choose key={rules.data.version} {...rules.data} />;
+  return <Choose {...rules.data} />;
 }
 
 type Field = keyof Rules;
@@ -29,7 +29,10 @@ function Choose({
   const queries = useQueryClient();
   const save = useMutation({
     mutationFn: () => got(api.PUT("/api/rules", { body: { rules: chosen, version } })),
-    onSuccess: (answer) => queries.setQueryData(["rules"], answer),
+    onSuccess: (answer) => {
+      queries.setQueryData(["rules"], answer);
+      setChosen(answer.rules);
+    },
     onError: () => void queries.invalidateQueries({ queryKey: ["rules"] }),
   });
   const changed = JSON.stringify(chosen) !== JSON.stringify(rules);

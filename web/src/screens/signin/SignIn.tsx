@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { api, got, Refused, type Session } from "../../lib/api";
 import { useShowSession } from "../../lib/queries";
 import { Mark } from "../../parts/Shell";
@@ -7,10 +7,15 @@ import { Mark } from "../../parts/Shell";
 export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
   const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
+  const field = useRef<HTMLInputElement>(null);
   const show = useShowSession();
   const signIn = useMutation({
     mutationFn: (body: { name: string; passphrase: string }) => got(api.POST("/api/session", { body })),
     onSuccess: show,
+    onError: () => {
+      setPassphrase("");
+      field.current?.focus();
+    },
   });
   const error = signIn.error instanceof Refused ? signIn.error.message : undefined;
   return (
@@ -63,6 +68,7 @@ export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
             <input
               className="field mt-1"
               name="passphrase"
+              ref={field}
               type="password"
               autoComplete="current-password"
               value={passphrase}

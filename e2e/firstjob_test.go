@@ -1,0 +1,135 @@
+package e2e
+
+import (
+	"context"
+	"regexp"
+	"testing"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"grapnel/e2e/stage"
+)
+
+// The first job on a desktop and on a phone: signed in by name and passphrase,
+// opened in four taps, read, tested, judged, reloaded, found, printed,
+// corrected.
+func TestFirstJob(t *testing.T) {
+	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
+		t.Run(name, func(t *testing.T) { firstJob(t, screen) })
+	}
+}
+
+func firstJob(t *testing.T, screen stage.Screen) {
+	b := open(t, screen)
+	b.do(
+		chromedp.SendKeys(`input[name=name]`, "Ines"), chromedp.SendKeys(`input[name=passphrase]`, "not this one"), click("Sign in"),
+		reads("do not match"),
+		chromedp.SendKeys(`input[name=passphrase]`, "clean before you test"), click("Sign in"),
+		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
+	)
+
+	// A parks mower in four taps after "New job".
+	b.do(click("New job"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"), reads("Take the rest voltage first."))
+	var address string
+	b.do(chromedp.Location(&address))
+
+	// Half charged: the verdict shows while the figure is typed.
+	figure(b, screen, "Meter reads", "12.24")
+	b.do(reads("Charge it, then test again."))
+	save(b, screen, "Meter reads")
+
+	// The load test says what to set, counts, and is kept though not judged.
+	b.do(reads("Not a fair test now"), reads("half of 300 CCA"), reads("150"))
+	if screen.Touch {
+		b.do(click("Start 15 s"), chromedp.WaitVisible(`[data-testid=countdown]`), click("Cancel"))
+	} else {
+		b.do(click("Start 15 s"), reads("Load on, hold it"), reads("Load off now"))
+	}
+	figure(b, screen, "Volts at the end", "9.90")
+	save(b, screen, "Volts at the end")
+	b.do(reads("Has it been charged?"), reads("Charge it, then test again."), reads("a good sign, though it was too flat"))
+
+	// It is all there after a reload, and found again by its tag.
+	var tag string
+	b.do(chromedp.Reload(), reads("Charge it, then test again."), reads("12.24 V"), reads("9.90 V"),
+		chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch))
+	b.do(chromedp.SendKeys(`input[type=search]`, tag), reads("1 job with"), click(tag), chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch))
+	var back string
+	b.do(chromedp.Location(&back))
+	if back != address {
+		t.Errorf("found %s, opened %s", back, address)
+	}
+
+	// A ledger line opens to its reading, reason and source.
+	b.do(click("a load test now would blame a flat battery"), reads("House rule"), reads("Fair test"), reads("BCI service tables, from memory"))
+
+	// The volts were misread. The correction stands; the old reading stays in
+	// the history.
+	b.do(click("2 Rest volts"), click("Correct this one"), reads("Both stay in the history"))
+	figure(b, screen, "Meter reads", "12.64")
+	save(b, screen, "Meter reads")
+	b.do(reads("The battery is sound. Look elsewhere."), click("2 Rest volts"), click("History, 2 readings"), reads("corrected"), reads("12.24 V"))
+
+	// One page of paper, with the verdict on it.
+	var pdf []byte
+	b.do(printed(&pdf))
+	if n := pages(pdf); n != 1 {
+		t.Errorf("the sheet prints on %d pages", n)
+	}
+	b.do(emulation.SetEmulatedMedia().WithMedia("print"), reads("Conclusions and their reasons"), reads("The battery is sound. Look elsewhere."), emulation.SetEmulatedMedia().WithMedia(""))
+
+	// The same judgement from the file it gives away.
+	var verdict string
+	b.do(chromedp.Evaluate(`(async () => {
+		const file = await (await fetch(document.querySelector("a[download]").href)).text();
+		const answer = await fetch("/api/assess", { method: "POST", headers: { "Content-Type": "application/json" }, body: file });
+		return (await answer.json()).verdict;
+	})()`, &verdict, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	if verdict != "look_elsewhere" {
+		t.Errorf("the case file is judged %s", verdict)
+	}
+	b.do(click("4 Decide"), click("Hand over and close"), reads("Open it again"))
+	if px := b.sideways(); px > 0 {
+		t.Errorf("the job sheet is %d px wider than the screen", px)
+	}
+}
+
+// save saves an entry: by Enter on a desktop, by the button on a phone.
+func save(b *tab, screen stage.Screen, label string) {
+	b.t.Helper()
+	if screen.Touch {
+		b.do(click("Save, go on"))
+		return
+	}
+	b.do(chromedp.SendKeys(stage.Labelled(label), kb.Enter, chromedp.BySearch))
+}
+
+// figure enters a figure as the screen has it done: keys on a desktop, the
+// keypad on a phone.
+func figure(b *tab, screen stage.Screen, label, value string) {
+	b.t.Helper()
+	if !screen.Touch {
+		b.do(enter(label, value))
+		return
+	}
+	for _, digit := range value {
+		name := string(digit)
+		if name == "." {
+			name = "Decimal point"
+		}
+		b.do(chromedp.Click(`//*[@aria-label="Keypad for `+label+`"]//button[@aria-label="`+name+`"]`, chromedp.BySearch, chromedp.NodeVisible))
+	}
+}
+
+func pages(pdf []byte) int { return len(regexp.MustCompile(`/Type\s*/Page[^s]`).FindAll(pdf, -1)) }
+
+func printed(out *[]byte) chromedp.Action {
+	return chromedp.ActionFunc(func(ctx context.Context) (err error) {
+		*out, _, err = page.PrintToPDF().WithPreferCSSPageSize(true).Do(ctx)
+		return err
+	})
+}

@@ -1,0 +1,172 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"grapnel/e2e/stage"
+)
+
+// openJob goes to the job of a tag from the floor.
+func (b *tab) openJob(tag string) {
+	b.t.Helper()
+	b.do(chromedp.Click(`//main//ul//a[contains(., "`+tag+`")]`, chromedp.BySearch),
+		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch))
+}
+
+func clear(label string) chromedp.Action {
+	return chromedp.SendKeys(stage.Labelled(label), strings.Repeat(kb.Backspace, 12), chromedp.BySearch)
+}
+
+// Bad figures are met beside the field, and nothing is saved.
+func TestBadFigures(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Ines")
+	b.openJob("K-0126")
+	for typed, says := range map[string]string{
+		"twelve": "is not a number",
+		"125":    "Did the meter show 12.50?",
+		"-12.4":  "the meter leads are swapped",
+	} {
+		b.do(enter("Meter reads", typed), reads(says))
+		var off bool
+		b.do(chromedp.Evaluate(`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Save, go on")).disabled`, &off))
+		if !off {
+			t.Errorf("%s can be saved", typed)
+		}
+		b.do(clear("Meter reads"))
+	}
+	b.do(chromedp.Reload(), reads("Take the rest voltage first."))
+}
+
+// What is being entered is still there after a reload.
+func TestDraftSurvivesReload(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Jory")
+	b.openJob("K-0126")
+	b.do(enter("Meter reads", "12.5"), reads("If this is saved"), chromedp.Reload(), chromedp.WaitVisible(stage.Labelled("Meter reads"), chromedp.BySearch))
+	var kept string
+	b.do(chromedp.Value(stage.Labelled("Meter reads"), &kept, chromedp.BySearch))
+	if kept != "12.5" {
+		t.Errorf("after a reload the field holds %q", kept)
+	}
+}
+
+func TestKeys(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Ines")
+	b.do(
+		chromedp.KeyEvent("n"), reads("What is it for?"),
+		chromedp.KeyEvent("g"), chromedp.KeyEvent("h"), reads("Good practitioners differ"),
+		chromedp.KeyEvent("g"), chromedp.KeyEvent("f"), reads("Next needs hands"),
+		// A driven browser types the slash as well as acting on it; a hand does not.
+		chromedp.KeyEvent("/"), chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent("K-0142"), reads("1 job with"),
+		chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("?"), reads("Go to the house rules"), chromedp.KeyEvent(kb.Escape),
+	)
+	b.openJob("K-0142")
+	b.do(chromedp.KeyEvent("3"), reads("Set the load to"), chromedp.KeyEvent("2"), reads("Correct this one"))
+}
+
+// A rest is on the clock of every screen until it is ended.
+func TestRestOnTheClock(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Ines")
+	b.openJob("K-0126")
+	b.do(click("Let it rest"), reads("of rest to go"), click("Floor"), chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(@aria-label, "K-0126")]`, chromedp.BySearch))
+	b.openJob("K-0126")
+	b.do(click("End the rest"), reads("Let it rest 60 min"))
+}
+
+// A hazard stops the load test; a positive earth changes which side is live.
+func TestHazardAndPositiveEarth(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Ines")
+	b.openJob("K-0131")
+	b.do(reads("Stop. The case is bulged."), click("3 Load test"), reads("Do not load it."))
+	var fields int
+	b.do(chromedp.Evaluate(`[...document.querySelectorAll("label")].filter(l => l.textContent === "Volts at the end").length`, &fields))
+	if fields != 0 {
+		t.Error("a bulged battery can still be load tested")
+	}
+	b.do(click("Floor"))
+	b.openJob("K-0111")
+	b.do(click("2 Rest volts"), chromedp.WaitVisible(`svg[aria-label*="red probe on the + post, the earthed side"]`))
+}
+
+func TestImport(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Ines")
+	dir := t.TempDir()
+	bad, good := filepath.Join(dir, "bad.json"), filepath.Join(dir, "good.json")
+	raw, err := os.ReadFile("../core/reading/testdata/case.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for file, text := range map[string]string{bad: strings.Replace(string(raw), "12.24", "125", 1), good: string(raw)} {
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{bad}), reads("Nothing was saved"), reads("readings[2].volts"), click("Close"))
+	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("Rest it, then take the volts."), reads("lid leakage"))
+}
+
+// A lead chooses the house's school; a technician only reads it.
+func TestHouseRules(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Marit")
+	b.do(click("House rules"), click("eye school"), click("Save the house rules"), reads("New jobs follow them"),
+		click("three quarters"), click("Save the house rules"), reads("New jobs follow them"))
+	tech := open(t, stage.Desktop)
+	tech.signIn("Ines")
+	tech.do(click("House rules"), reads("Only a lead may change them"))
+	var offers int
+	tech.do(chromedp.Evaluate(`[...document.querySelectorAll("button")].filter(b => b.textContent.includes("Save the house rules")).length`, &offers))
+	if offers != 0 {
+		t.Error("a technician is offered to save the rules")
+	}
+}
+
+// °F and the dark screen are kept with the person.
+func TestPreferences(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.signIn("Jory")
+	menu := chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible)
+	item := func(words string) chromedp.Action {
+		return chromedp.Click(`//*[@role="menuitemradio"][contains(., "`+words+`")]`, chromedp.BySearch, chromedp.NodeVisible)
+	}
+	b.do(menu, item("°F"), item("Dark"), chromedp.WaitVisible(`html[data-theme=dark]`), chromedp.KeyEvent(kb.Escape))
+	b.openJob("K-0142")
+	b.do(reads("43 °F"), menu, item("°C"), item("As the device"), chromedp.WaitVisible(`html:not([data-theme])`), chromedp.KeyEvent(kb.Escape), reads("6 °C"))
+}
+
+// No screen is wider than a phone, and every target on it is big enough for a
+// glove.
+func TestPhoneFits(t *testing.T) {
+	b := open(t, stage.Phone)
+	b.signIn("Ines")
+	places := map[string][]chromedp.Action{
+		"floor":   nil,
+		"new job": {click("New job"), click("Classic"), reads("What does the label say?")},
+		"rules":   {chromedp.Navigate(theatre.URL + "/rules"), chromedp.WaitVisible(`fieldset`), reads("Good practitioners differ")},
+	}
+	for name, steps := range places {
+		b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"))
+		b.do(steps...)
+		if px := b.sideways(); px > 0 {
+			t.Errorf("%s is %d px wider than the screen", name, px)
+		}
+		var small []string
+		b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button, main a, header button, header a")]
+			.filter(e => e.offsetParent && e.getBoundingClientRect().height < 44 && getComputedStyle(e).display !== "inline")
+			.map(e => e.textContent + " " + e.getBoundingClientRect().height)`, &small))
+		if len(small) > 0 {
+			t.Errorf("%s has targets too small for a glove: %v", name, small)
+		}
+	}
+}

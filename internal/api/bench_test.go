@@ -1,0 +1,213 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/google/uuid"
+
+	"grapnel/core/rules"
+	"grapnel/internal/localdb"
+	"grapnel/internal/passphrase"
+	"grapnel/internal/store"
+)
+
+var database *localdb.Server
+
+func TestMain(m *testing.M) {
+	s, stop, err := localdb.Throwaway(context.Background())
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	database = s
+	code := m.Run()
+	stop()
+	os.Exit(code)
+}
+
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// bench is a server with two workshops on a database of its own.
+type bench struct {
+	*httptest.Server
+	store *store.Store
+}
+
+const phrase = "warm copper on paper"
+
+var testHash = passphrase.Hash(phrase)
+
+func newBench(t *testing.T, db *localdb.Server, change func(*Config)) bench {
+	t.Helper()
+	ctx := context.Background()
+	dsn, err := db.Database(ctx, "a_"+strings.ReplaceAll(newID(), "-", ""))
+	must(t, err)
+	s, err := store.Open(ctx, dsn)
+	must(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	must(t, s.Migrate(ctx))
+	for _, shop := range []string{"First", "Second"} {
+		ws := store.Workshop{ID: newID(), Name: shop, TagPrefix: "K", Rules: rules.Default()}
+		must(t, s.AddWorkshop(ctx, ws))
+		for _, role := range []string{store.Technician, store.Lead} {
+			must(t, s.AddPerson(ctx, store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash}))
+		}
+	}
+	c := Config{Store: s, SignInsMinute: 1000, Now: time.Now, SecureCookie: false,
+		Web: fstest.MapFS{"index.html": {Data: []byte(`<meta name="csp-nonce" content="__CSP_NONCE__">`)}, "docs/page.html": {Data: []byte("<title>docs</title>")},
+			"assets/a.js": {Data: []byte("1")}}}
+	if change != nil {
+		change(&c)
+	}
+	server := httptest.NewServer(New(c))
+	t.Cleanup(server.Close)
+	return bench{server, s}
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// caller is somebody's browser.
+type caller struct {
+	t      *testing.T
+	base   string
+	client *http.Client
+}
+
+func (b bench) nobody(t *testing.T) caller {
+	jar, err := cookiejar.New(nil)
+	must(t, err)
+	return caller{t, b.URL, &http.Client{Jar: jar}}
+}
+
+func (b bench) as(t *testing.T, name string) caller {
+	t.Helper()
+	c := b.nobody(t)
+	if r := c.call("POST", "/api/session", map[string]string{"name": name, "passphrase": phrase}); r.status != 200 {
+		t.Fatalf("sign in as %s: %d %s", name, r.status, r.body)
+	}
+	return c
+}
+
+type reply struct {
+	t      *testing.T
+	status int
+	header http.Header
+	body   []byte
+}
+
+// call sends a body (raw when it is a string) and reads the whole answer.
+func (c caller) call(method, path string, body any, headers ...string) reply {
+	c.t.Helper()
+	var in io.Reader
+	switch b := body.(type) {
+	case nil:
+	case string:
+		in = strings.NewReader(b)
+	default:
+		raw, err := json.Marshal(b)
+		must(c.t, err)
+		in = bytes.NewReader(raw)
+	}
+	req, err := http.NewRequest(method, c.base+path, in)
+	must(c.t, err)
+	if body != nil {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(headers); i += 2 {
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	res, err := c.client.Do(req)
+	must(c.t, err)
+	defer func() { _ = res.Body.Close() }()
+	raw, err := io.ReadAll(res.Body)
+	must(c.t, err)
+	return reply{c.t, res.StatusCode, res.Header, raw}
+}
+
+// into checks the status and decodes the answer.
+func (r reply) into(status int, v any) {
+	r.t.Helper()
+	if r.status != status {
+		r.t.Fatalf("status %d, want %d: %s", r.status, status, r.body)
+	}
+	if v != nil {
+		must(r.t, json.Unmarshal(r.body, v))
+	}
+}
+
+// problem is a problem+json answer.
+type problemAnswer struct {
+	Detail string `json:"detail"`
+	Errors []struct {
+		Location string `json:"location"`
+		Message  string `json:"message"`
+	} `json:"errors"`
+}
+
+func mower(id string) map[string]any {
+	return map[string]any{"id": id, "customer": "Parks", "note": "turns slowly", "complaint": []string{"slow_crank"},
+		"vehicle":    map[string]any{"class": "mower", "name": "Mower 3", "system_volts": 12},
+		"battery":    map[string]any{"chemistry": "flooded", "rating": map[string]any{"cca": 300, "standard": "SAE", "ah_20h": 28}},
+		"conditions": map[string]any{"ambient_c": 21, "battery_c": 21}}
+}
+
+func restReading(id string, volts any) map[string]any {
+	return map[string]any{"id": id, "reading": map[string]any{"kind": "rest_voltage", "volts": volts, "minutes_since_charge": 600, "surface_charge": "rested"}}
+}
+
+func loadReading(id string, volts float64) map[string]any {
+	return map[string]any{"id": id, "reading": map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": volts}}
+}
+
+// sheetOf is the part of a job sheet the tests look at.
+type sheetOf struct {
+	Job struct {
+		ID      string  `json:"id"`
+		Version int     `json:"version"`
+		Note    string  `json:"note"`
+		Closed  *string `json:"closed_at"`
+		Battery struct {
+			Tag string `json:"tag"`
+		} `json:"battery"`
+	} `json:"job"`
+	Readings []struct {
+		ID         string `json:"id"`
+		ReplacedBy string `json:"replaced_by"`
+	} `json:"readings"`
+	Assessment struct {
+		Verdict string `json:"verdict"`
+		SOC     *struct {
+			Low, Best, High float64
+		} `json:"soc_pct"`
+	} `json:"assessment"`
+	Rest *struct {
+		EndsAt time.Time `json:"ends_at"`
+	} `json:"rest"`
+	Wait struct {
+		For string `json:"for"`
+	} `json:"wait"`
+	Plus struct {
+		Role string `json:"role"`
+	} `json:"plus"`
+	Load struct {
+		Amps float64 `json:"amps"`
+		Fair string  `json:"fair"`
+	} `json:"load"`
+}

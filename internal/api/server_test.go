@@ -1,0 +1,242 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"grapnel/internal/localdb"
+)
+
+func TestSignIn(t *testing.T) {
+	b := newBench(t, database, func(c *Config) { c.DemoSignIns = []DemoSignIn{{"First lead", phrase, "lead"}} })
+	c := b.nobody(t)
+	var s struct {
+		Person *struct{ Name, Role, Workshop string } `json:"person"`
+		Demo   []DemoSignIn                           `json:"demo"`
+	}
+	c.call("GET", "/api/session", nil).into(200, &s)
+	if s.Person != nil || len(s.Demo) != 1 {
+		t.Errorf("nobody: %+v", s)
+	}
+	for _, try := range [][2]string{{"First lead", "wrong"}, {"Nobody", phrase}, {"", ""}} {
+		r := c.call("POST", "/api/session", map[string]string{"name": try[0], "passphrase": try[1]})
+		if r.status != 401 || r.header.Get("Set-Cookie") != "" {
+			t.Errorf("%v: %d %s", try, r.status, r.header.Get("Set-Cookie"))
+		}
+	}
+	if r := c.call("GET", "/api/jobs", nil); r.status != 401 {
+		t.Errorf("nobody lists jobs: %d", r.status)
+	}
+	r := c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase})
+	r.into(200, &s)
+	if s.Person == nil || s.Person.Role != "lead" || s.Person.Workshop != "First" {
+		t.Errorf("signed in as %+v", s.Person)
+	}
+	if cookie := r.header.Get("Set-Cookie"); !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Lax") {
+		t.Errorf("cookie %s", cookie)
+	}
+	c.call("PUT", "/api/session/preferences", map[string]string{"temperature": "F", "theme": "dark"}).into(200, nil)
+	c.call("DELETE", "/api/session", nil).into(204, nil)
+	if r := c.call("GET", "/api/jobs", nil); r.status != 401 {
+		t.Errorf("signed out, yet %d", r.status)
+	}
+}
+
+func TestSecureCookieAndSignInLimit(t *testing.T) {
+	b := newBench(t, database, func(c *Config) { c.SecureCookie, c.SignInsMinute = true, 3 })
+	c := b.nobody(t)
+	in := map[string]string{"name": "First lead", "passphrase": phrase}
+	if r := c.call("POST", "/api/session", in); !strings.Contains(r.header.Get("Set-Cookie"), "Secure") {
+		t.Errorf("cookie %q", r.header.Get("Set-Cookie"))
+	}
+	last := 0
+	for range 4 {
+		last = c.call("POST", "/api/session", in).status
+	}
+	if last != 429 {
+		t.Errorf("the fifth try in a minute: %d", last)
+	}
+	if r := c.call("GET", "/api/session", nil); r.status != 200 {
+		t.Errorf("looking is limited too: %d", r.status)
+	}
+}
+
+func TestHeadersAndCrossOrigin(t *testing.T) {
+	b := newBench(t, database, nil)
+	c := b.as(t, "First technician")
+	page := c.call("GET", "/jobs/anything", nil)
+	csp := page.header.Get("Content-Security-Policy")
+	nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(csp)
+	if len(nonce) != 2 || !strings.Contains(string(page.body), `content="`+nonce[1]+`"`) {
+		t.Fatalf("the page and its policy do not share a nonce: %s\n%s", csp, page.body)
+	}
+	if strings.Contains(csp, "unsafe") || !strings.Contains(csp, "script-src 'self';") || !strings.Contains(csp, "default-src 'none'") {
+		t.Errorf("policy %s", csp)
+	}
+	again := c.call("GET", "/", nil)
+	if again.header.Get("Content-Security-Policy") == csp {
+		t.Error("the nonce is the same twice")
+	}
+	if got := page.header.Get("X-Content-Type-Options") + page.header.Get("X-Frame-Options"); got != "nosniffDENY" {
+		t.Errorf("headers %q", got)
+	}
+	if r := c.call("GET", "/assets/a.js", nil); !strings.Contains(r.header.Get("Cache-Control"), "immutable") {
+		t.Errorf("built file: %s", r.header.Get("Cache-Control"))
+	}
+	if r := c.call("GET", "/assets/missing.js", nil); r.status != 404 {
+		t.Errorf("missing file: %d", r.status)
+	}
+	r := c.call("POST", "/api/jobs", mower(newID()), "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	if r.status != 403 {
+		t.Errorf("a post from another site: %d", r.status)
+	}
+	if r := c.call("GET", "/api/nothing", nil); r.status != 404 || !strings.Contains(r.header.Get("Content-Type"), "problem+json") {
+		t.Errorf("unknown operation: %d %s", r.status, r.header.Get("Content-Type"))
+	}
+}
+
+func TestWithoutABuildThePageSaysHow(t *testing.T) {
+	b := newBench(t, database, func(c *Config) { c.Web = fstest.MapFS{} })
+	if r := b.nobody(t).call("GET", "/", nil); !strings.Contains(string(r.body), "make build") {
+		t.Errorf("%s", r.body)
+	}
+}
+
+func TestDescription(t *testing.T) {
+	b := newBench(t, database, nil)
+	c := b.nobody(t)
+	var d struct {
+		OpenAPI string                                `json:"openapi"`
+		Paths   map[string]map[string]json.RawMessage `json:"paths"`
+	}
+	c.call("GET", "/api/openapi.json", nil).into(200, &d)
+	if !strings.HasPrefix(d.OpenAPI, "3.1") || len(d.Paths) < 12 {
+		t.Errorf("openapi %s with %d paths", d.OpenAPI, len(d.Paths))
+	}
+	for path, methods := range d.Paths {
+		for method, op := range methods {
+			if path != "/api/session" && !strings.Contains(string(op), `"security"`) {
+				t.Errorf("%s %s needs nobody signed in", method, path)
+			}
+		}
+	}
+	if r := c.call("GET", "/api/docs", nil); r.status != 200 {
+		t.Errorf("docs: %d", r.status)
+	}
+}
+
+func TestHouseRulesAreTheLeads(t *testing.T) {
+	b := newBench(t, database, nil)
+	tech, lead := b.as(t, "First technician"), b.as(t, "First lead")
+	id := newID()
+	tech.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	var r struct {
+		Rules     map[string]any `json:"rules"`
+		Version   int            `json:"version"`
+		MayChange bool           `json:"may_change"`
+	}
+	tech.call("GET", "/api/rules", nil).into(200, &r)
+	change := map[string]any{"rules": r.Rules, "version": r.Version}
+	r.Rules["load_test_min_soc_pct"] = 40
+	if r.MayChange {
+		t.Error("a technician is told they may change the rules")
+	}
+	tech.call("PUT", "/api/rules", change).into(403, nil)
+	var p problemAnswer
+	lead.call("PUT", "/api/rules", change).into(422, &p)
+	if len(p.Errors) != 1 || p.Errors[0].Location != "body.rules.load_test_min_soc_pct" {
+		t.Errorf("out of range: %+v", p)
+	}
+	r.Rules["load_test_min_soc_pct"] = 65
+	lead.call("PUT", "/api/rules", change).into(200, nil)
+	lead.call("PUT", "/api/rules", change).into(409, nil)
+
+	// 12.38 V is about 67 %: enough for the new rule, not for the job's own.
+	next := newID()
+	tech.call("POST", "/api/jobs", mower(next)).into(200, nil)
+	for job, want := range map[string]string{id: "charge_and_retest", next: "more_readings"} {
+		var s sheetOf
+		tech.call("POST", "/api/jobs/"+job+"/readings", restReading(newID(), 12.38)).into(200, &s)
+		if s.Assessment.Verdict != want {
+			t.Errorf("%s, want %s", s.Assessment.Verdict, want)
+		}
+	}
+}
+
+// A job taken out as a case and brought back is judged the same, and cannot
+// change another battery's label.
+func TestCaseOutAndIn(t *testing.T) {
+	b := newBench(t, database, nil)
+	c := b.as(t, "First technician")
+	raw, err := os.ReadFile("../../core/reading/testdata/case.json")
+	must(t, err)
+	var first, second, third sheetOf
+	id := newID()
+	for range 2 {
+		c.call("POST", "/api/cases?id="+id, string(raw)).into(200, &first)
+	}
+	if len(first.Readings) != 14 {
+		t.Fatalf("%d readings of 14", len(first.Readings))
+	}
+	out := c.call("GET", "/api/jobs/"+id+"/case", nil)
+	if d := out.header.Get("Content-Disposition"); !strings.Contains(d, "K-0001.case.json") {
+		t.Errorf("file name %s", d)
+	}
+	c.call("POST", "/api/cases?id="+newID(), string(out.body)).into(200, &second)
+	if second.Job.Battery.Tag != "K-0001" || second.Assessment.Verdict != first.Assessment.Verdict {
+		t.Errorf("brought back: %+v", second)
+	}
+	other := strings.Replace(string(out.body), `"cca":650`, `"cca":400`, 1)
+	if other == string(out.body) {
+		t.Fatal("the label was not changed")
+	}
+	c.call("POST", "/api/cases?id="+newID(), other).into(200, &third)
+	if third.Job.Battery.Tag != "K-0002" || !strings.Contains(third.Job.Note, "K-0001") {
+		t.Errorf("another battery under the same tag: %+v", third.Job)
+	}
+	var a struct {
+		Verdict string `json:"verdict"`
+	}
+	c.call("POST", "/api/assess", string(out.body)).into(200, &a)
+	if a.Verdict != first.Assessment.Verdict {
+		t.Errorf("assessed alone: %s", a.Verdict)
+	}
+}
+
+// With the database gone, answers say so and that nothing was saved; when it is
+// back, work goes on without a restart.
+func TestDatabaseGoneAndBack(t *testing.T) {
+	ctx := context.Background()
+	dir := filepath.Join(t.TempDir(), "db")
+	own, err := localdb.Start(ctx, dir)
+	must(t, err)
+	b := newBench(t, own, nil)
+	c := b.as(t, "First technician")
+	id := newID()
+	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	must(t, own.Kill())
+	if r := c.call("GET", "/readyz", nil); r.status != 503 {
+		t.Errorf("ready without a database: %d", r.status)
+	}
+	if r := c.call("GET", "/healthz", nil); r.status != 200 {
+		t.Errorf("healthz: %d", r.status)
+	}
+	r := c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.4))
+	if r.status != 503 || !strings.Contains(string(r.body), "Nothing was saved") {
+		t.Errorf("saving without a database: %d %s", r.status, r.body)
+	}
+	own, err = localdb.Start(ctx, dir)
+	must(t, err)
+	defer func() { _ = own.Kill() }()
+	var s sheetOf
+	c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.4)).into(200, &s)
+	if len(s.Readings) != 1 {
+		t.Errorf("%d readings", len(s.Readings))
+	}
+}
