@@ -7,6 +7,7 @@ import (
 	"encoding/base64"
 	"fmt"
 	"strings"
+	"sync"
 
 	"golang.org/x/crypto/argon2"
 )
@@ -58,10 +59,10 @@ func Matches(hash, passphrase string) bool {
 
 // nobody is compared with when a name is unknown, so that an unknown name takes
 // as long to refuse as a wrong passphrase.
-var nobody = Hash("nobody has this passphrase")
+var nobody = sync.OnceValue(func() string { return Hash("nobody has this passphrase") })
 
 // MatchesNobody spends the time a comparison takes and refuses.
 func MatchesNobody(passphrase string) bool {
-	Matches(nobody, passphrase)
+	Matches(nobody(), passphrase)
 	return false
 }

@@ -1,0 +1,219 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"grapnel/internal/localdb"
+	"grapnel/internal/passphrase"
+	"grapnel/internal/store"
+)
+
+const example = "../../core/reading/testdata/case.json"
+
+// ask runs a command in this process.
+func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
+	t.Helper()
+	var o, e bytes.Buffer
+	code = run(context.Background(), args, streams{strings.NewReader(in), &o, &e})
+	return code, o.String(), e.String()
+}
+
+func TestAssess(t *testing.T) {
+	raw, err := os.ReadFile(example)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, c := range map[string]struct{ in, file string }{"file": {"", example}, "standard input": {string(raw), "-"}} {
+		code, out, errs := ask(t, c.in, "assess", c.file)
+		var a map[string]any
+		if err := json.Unmarshal([]byte(out), &a); err != nil || code != 0 {
+			t.Fatalf("%s: exit %d, %v, %s", name, code, err, errs)
+		}
+		if a["format"] != "grapnel.assessment/1" || a["verdict"] == "" || a["headline"] == "" {
+			t.Errorf("%s: %v", name, a)
+		}
+		// What nothing is known about is left out, not made up.
+		for _, field := range []string{"suspects", "cca_est"} {
+			if _, there := a[field]; there {
+				t.Errorf("%s: %s is there", name, field)
+			}
+		}
+	}
+}
+
+func TestBadFilesExitWith2(t *testing.T) {
+	raw, err := os.ReadFile(example)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, c := range map[string]struct{ in, says string }{
+		"unknown field": {strings.Replace(string(raw), `"eye": false`, `"eyes": false`, 1), "battery.eyes: unknown field"},
+		"125 V":         {strings.Replace(string(raw), "12.24", "125", 1), "readings[2].volts"},
+		"broken":        {"{", "cut off"},
+		"empty":         {"", "empty"},
+		"wrong date":    {strings.Replace(string(raw), "2022-03", "March", 1), "battery.made"},
+		"huge":          {strings.Repeat(" ", 2<<20), "larger than 1 MB"},
+	} {
+		code, out, errs := ask(t, c.in, "assess", "-")
+		if code != 2 || out != "" || !strings.Contains(errs, c.says) {
+			t.Errorf("%s: exit %d, output %q, error %q", name, code, out, errs)
+		}
+	}
+	for _, args := range [][]string{{"assess"}, {"assess", "no-such-file.json"}, {"fly"}, {}, {"user"}} {
+		if code, _, errs := ask(t, "", args...); code != 2 || errs == "" {
+			t.Errorf("%v: exit %d, %q", args, code, errs)
+		}
+	}
+}
+
+// The published schema accepts what Decode accepts and refuses what it refuses.
+func TestPublishedSchema(t *testing.T) {
+	compiled, err := jsonschema.NewCompiler().Compile("../../docs/formats/case.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := os.ReadFile(example)
+	if err != nil {
+		t.Fatal(err)
+	}
+	check := func(text string) error {
+		v, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return compiled.Validate(v)
+	}
+	if err := check(string(raw)); err != nil {
+		t.Errorf("the example: %v", err)
+	}
+	for _, swap := range [][2]string{{`"eye": false`, `"eyes": false`}, {`"cca": 650`, `"cca": 0`}, {`"kind": "eye"`, `"kind": "nose"`}, {"2022-03", "2022-13"}, {`"volts": 12.24`, `"volts": "twelve"`}} {
+		if check(strings.Replace(string(raw), swap[0], swap[1], 1)) == nil {
+			t.Errorf("the schema accepts %s", swap[1])
+		}
+	}
+}
+
+// The whole life of a server as its own process: user add, serve, sign in, stop
+// in order, by the binary that would be shipped.
+func TestServe(t *testing.T) {
+	ctx := context.Background()
+	db, stop, err := localdb.Throwaway(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop()
+	dsn, err := db.Database(ctx, "serve")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bin := filepath.Join(t.TempDir(), "grapnel")
+	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	command := func(args ...string) *exec.Cmd {
+		c := exec.Command(bin, args...)
+		c.Env = append(os.Environ(), "GRAPNEL_DSN="+dsn, "GRAPNEL_ADDRESS=127.0.0.1:0")
+		return c
+	}
+	for in, want := range map[string]string{
+		"North bench\nAda\ntechnician\nshort\n":                    "at least 12",
+		"North bench\nAda\nboss\nwarm copper on paper\n":           "technician or lead",
+		"North bench\nAda of the bench\nlead\nwarm copper paper\n": "",
+	} {
+		c := command("user", "add")
+		c.Stdin = strings.NewReader(in)
+		out, err := c.CombinedOutput()
+		if (err == nil) != (want == "") || !strings.Contains(string(out), want) {
+			t.Errorf("user add: %v %s", err, out)
+		}
+	}
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = s.Close() }()
+	p, err := s.PersonNamed(ctx, "Ada of the bench")
+	if err != nil || p.Role != store.Lead || !passphrase.Matches(p.Passphrase, "warm copper paper") {
+		t.Errorf("added %+v, %v", p, err)
+	}
+
+	c := command("serve")
+	logs, err := c.StderrPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := c.Start(); err != nil {
+		t.Fatal(err)
+	}
+	var line struct{ Msg, Address string }
+	lines := json.NewDecoder(logs)
+	for line.Msg != "serving" {
+		if err := lines.Decode(&line); err != nil {
+			t.Fatalf("no address in the log: %v", err)
+		}
+	}
+	go func() {
+		for lines.Decode(&line) == nil {
+		}
+	}()
+	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/jobs": 401, "/api/openapi.json": 200} {
+		res, err := http.Get("http://" + line.Address + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_ = res.Body.Close()
+		if res.StatusCode != want {
+			t.Errorf("%s: %d, want %d", path, res.StatusCode, want)
+		}
+	}
+	if err := c.Process.Signal(syscall.SIGTERM); err != nil {
+		t.Fatal(err)
+	}
+	done := make(chan error, 1)
+	go func() { done <- c.Wait() }()
+	select {
+	case err := <-done:
+		if err != nil {
+			t.Errorf("stopped with %v", err)
+		}
+	case <-time.After(30 * time.Second):
+		_ = c.Process.Kill()
+		t.Error("it did not stop in order")
+	}
+}
+
+func TestServeWithoutADatabaseSaysWhatToSet(t *testing.T) {
+	t.Setenv("GRAPNEL_DSN", "")
+	if code, _, errs := ask(t, "", "serve"); code != 2 || !strings.Contains(errs, "GRAPNEL_DSN") {
+		t.Errorf("exit %d: %s", code, errs)
+	}
+	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
+	if code, _, errs := ask(t, "", "serve"); code != 1 || !strings.Contains(errs, "127.0.0.1:1") {
+		t.Errorf("exit %d: %s", code, errs)
+	}
+}
+
+// One start and answer of the built program, for the figure in the README.
+func BenchmarkAssessProcess(b *testing.B) {
+	bin := filepath.Join(b.TempDir(), "grapnel")
+	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
+		b.Fatalf("%v\n%s", err, out)
+	}
+	for b.Loop() {
+		if err := exec.Command(bin, "assess", example).Run(); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,91 @@
+package demo
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"grapnel/core/assess"
+	"grapnel/internal/localdb"
+	"grapnel/internal/store"
+)
+
+// The demo workshop fills a database once, also after a fill that was cut
+// short, and shows a job at every stage this Grapnel knows.
+func TestFill(t *testing.T) {
+	ctx := context.Background()
+	db, stop, err := localdb.Throwaway(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop()
+	dsn, err := db.Database(ctx, "demo")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = s.Close() }()
+	if err := s.Migrate(ctx); err != nil {
+		t.Fatal(err)
+	}
+	now := time.Now()
+	cut, cancel := context.WithTimeout(ctx, 150*time.Millisecond)
+	if Fill(cut, s, now) == nil {
+		t.Error("the fill was meant to be cut short")
+	}
+	cancel()
+	counts := []int{}
+	for range 2 {
+		if err := Fill(ctx, s, now); err != nil {
+			t.Fatal(err)
+		}
+		n, err := s.CountJobs(ctx, id("workshop"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		counts = append(counts, n)
+	}
+	if counts[0] != counts[1] || counts[0] < 80 {
+		t.Errorf("jobs after each fill: %v", counts)
+	}
+	open, err := s.Jobs(ctx, id("workshop"), false, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ids := []string{}
+	for _, j := range open {
+		ids = append(ids, j.ID)
+	}
+	readings, err := s.Readings(ctx, id("workshop"), ids...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := map[assess.Verdict]int{}
+	for _, j := range open {
+		c := j.Case(readings[j.ID])
+		if err := c.Validate(); err != nil {
+			t.Errorf("%s: %v", j.Battery.Tag, err)
+		}
+		seen[assess.Assess(c).Verdict]++
+	}
+	for _, v := range []assess.Verdict{assess.Good, assess.ChargeAndRetest, assess.Replace, assess.Stop, assess.MoreReadings} {
+		if seen[v] == 0 {
+			t.Errorf("no open job is at %s: %v", v, seen)
+		}
+	}
+	rests, err := s.RunningRests(ctx, id("workshop"))
+	if err != nil || len(rests) < 3 {
+		t.Errorf("%d rests, %v", len(rests), err)
+	}
+	for _, u := range units {
+		if _, err := s.BatteryTagged(ctx, id("workshop"), u.tag); err != nil {
+			t.Errorf("%s: %v", u.tag, err)
+		}
+	}
+	if len(units) < 40 {
+		t.Errorf("%d batteries, about forty are wanted", len(units))
+	}
+}
