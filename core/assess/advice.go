@@ -59,6 +59,8 @@ func AdviseLoad(c reading.Case, scale Scale) LoadAdvice {
 	switch soc := s.socBefore(); {
 	case s.hazard != "":
 		a.Fair, a.FairWords = "no", s.hazard+". Do not load it."
+	case s.frozen:
+		a.Fair, a.FairWords = "no", "It may be frozen. Do not load it until it is thawed and checked."
 	case soc == nil:
 		a.Fair, a.FairWords = "unknown", "Take a rest voltage first: nobody knows how full it is."
 	case soc.Best < least:

@@ -86,6 +86,7 @@ func (v Verdict) Level() Level {
 var orders = map[string]string{
 	"rest_voltage": "Take the rest voltage", "load_test": "Load test it", "charge": "Charge it",
 	"rest": "Let it rest", "clean": "Clean the contacts", "replace": "Replace it", "hand_over": "Hand it over",
+	"thaw":       "Let it thaw, then look at the case",
 	"cable_drop": "Measure the cables while cranking", "charging": "Check the charging volts",
 }
 

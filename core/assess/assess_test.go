@@ -175,7 +175,7 @@ func TestFreezing(t *testing.T) {
 		verdict  Verdict
 	}{
 		{11.70, -20, "freeze.frozen", Stop},
-		{11.86, -12, "freeze.doubt", ChargeAndRetest},
+		{11.86, -12, "freeze.doubt", MoreReadings},
 		{11.86, -7, "freeze.margin", ChargeAndRetest},
 	} {
 		c := car(rest(row.volts))
@@ -184,6 +184,9 @@ func TestFreezing(t *testing.T) {
 		finding(t, a, row.code)
 		if a.Verdict != row.verdict {
 			t.Errorf("%g V at %g °C: %s", row.volts, row.c, a.Verdict)
+		}
+		if adv := AdviseLoad(c, Celsius); row.code != "freeze.margin" && (adv.Fair != "no" || !slices.Contains(a.Cautions, "frozen") || a.Next[0].Test == "charge") {
+			t.Errorf("%g V at %g °C: load %q, next %s, cautions %v", row.volts, row.c, adv.FairWords, a.Next[0].Test, a.Cautions)
 		}
 	}
 	c := car(rest(12.62))

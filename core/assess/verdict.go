@@ -22,6 +22,7 @@ const (
 	minutesReplace   = 30
 	minutesCables    = 10
 	minutesHandOver  = 5
+	minutesThaw      = 480 // a battery follows the shop by 6 to 8 hours
 )
 
 // crankComplaints are those that a weak or flat battery would explain; when the
@@ -36,6 +37,9 @@ func (s *story) decide() decision {
 	case s.hazard != "":
 		return decision{Stop, "Stop. " + s.hazard + ".", "Do not charge, load test or jump start it. Replace it.",
 			[]Step{{Test: "replace", Minutes: minutesReplace, Why: "It is not safe to work on."}}}
+	case s.frozen:
+		return decision{MoreReadings, "It may be frozen. Thaw it first.", "A frozen battery can burst when it is charged or cranked.",
+			[]Step{{Test: "thaw", Minutes: minutesThaw, Why: "Then look for a split or bulged case before anything else."}}}
 	case s.rest == nil:
 		return s.needRest()
 	case s.rest.tooHigh:

@@ -247,6 +247,7 @@ const stationOf: Record<string, StationName> = {
   rest_voltage: "Rest volts",
   rest: "Rest volts",
   load_test: "Load test",
+  thaw: "Decide",
   charge: "Decide",
   replace: "Decide",
   hand_over: "Decide",

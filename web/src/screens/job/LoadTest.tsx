@@ -1,6 +1,7 @@
 import { useState } from "react";
-import type { Judgement, Reading, ReadingView, Sheet } from "../../lib/api";
+import type { Gauge, Judgement, Reading, ReadingView, Sheet } from "../../lib/api";
 import { useDraft } from "../../lib/draft";
+import { useNarrow } from "../../lib/pointer";
 import { usePerson } from "../../lib/queries";
 import { fromScale, readNumber, showTemp } from "../../lib/units";
 import { CautionLine } from "../../parts/CautionLine";
@@ -27,6 +28,7 @@ type Props = {
 
 export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
   const last = live.filter((r) => r.reading.kind === "load_test").at(-1);
+  const narrow = useNarrow();
   const again = sheet.assessment.next[0]?.test === "load_test";
   const [mode, setMode] = useState<"show" | "again" | "correct">(last && !again ? "show" : "again");
   const gauge = (preview ?? sheet).gauges.find((g) => g.quantity === "load_volts")!;
@@ -62,6 +64,7 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
         <Entry
           sheet={sheet}
           replaces={mode === "correct" ? last : undefined}
+          gauge={gauge}
           onPreview={onPreview}
           onSaved={() => {
             setMode("show");
@@ -70,9 +73,11 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
           onCancel={last ? () => setMode("show") : undefined}
         />
       )}
-      <div className="mt-4">
-        <Dipstick gauge={gauge} name="Volts under load" />
-      </div>
+      {(mode === "show" || narrow) && (
+        <div className="mt-4">
+          <Dipstick gauge={gauge} name="Volts under load" />
+        </div>
+      )}
       <History all={sheet.readings} kind="load_test" />
     </>
   );
@@ -108,12 +113,14 @@ const loadCaution = {
 function Entry(props: {
   sheet: Sheet;
   replaces: ReadingView | undefined;
+  gauge: Gauge;
   onPreview: (j: Judgement | undefined) => void;
   onSaved: () => void;
   onCancel: (() => void) | undefined;
 }) {
   const { sheet, replaces } = props;
   const person = usePerson();
+  const narrow = useNarrow();
   const { load } = sheet;
   const { draft, change, clear } = useDraft(`${sheet.job.id}.load${replaces ? "." + replaces.id : ""}`, empty);
   const method = load.methods.find((m) => m.code === draft.method) ?? load.methods[0]!;
@@ -204,7 +211,7 @@ function Entry(props: {
           onChange={(v) => change({ volts: v })}
           onEnter={send}
           error={error}
-          hint={half ? `It must hold ${load.limit_volts.toFixed(2)} V. ${load.limit_from}` : ""}
+          hint={half ? load.limit_from : ""}
           action={
             <>
               <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
@@ -237,6 +244,11 @@ function Entry(props: {
             error={refused?.at("battery_c")}
             hint={`${showTemp(load.battery_c, person.temperature)} °${person.temperature} ${load.assumed ? "assumed" : "from the sheet"}`}
           />
+          {!narrow && (
+            <div className="col-span-2 mt-1">
+              <Dipstick gauge={props.gauge} name="Volts under load" />
+            </div>
+          )}
         </div>
       </div>
       <CautionLine caution={loadCaution} />
