@@ -22,7 +22,13 @@ export type Caution = Schemas["Caution"];
 export type Side = Schemas["Side"];
 export type Problem = Partial<Schemas["ErrorModel"]>;
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+/** The longest an answer is waited for, ms: a dead network often says nothing at all. */
+const PATIENCE = 20_000;
+
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE) }),
+});
 
 /** An answer that says what went wrong, field by field where it can. */
 export class Refused extends Error {

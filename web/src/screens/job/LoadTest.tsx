@@ -141,12 +141,11 @@ function Entry(props: {
           ...(amps !== undefined && !starter ? { amps } : {}),
           ...(temp !== undefined ? { battery_c: fromScale(temp, person.temperature) } : {}),
         };
-  const { save, refused } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
+  const { save, wrong, failed } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
   const garbled = draft.volts !== "" && volts === undefined && !/^[-−+.,]$/.test(draft.volts);
   const error = garbled
     ? `“${draft.volts}” is not a number. Enter the volts as the meter shows them, as in 9.85.`
-    : (refused?.at("volts_end") ??
-      (refused && !refused.at("amps") && !refused.at("battery_c") ? refused.first : undefined));
+    : (wrong?.at("volts_end") ?? (wrong && !wrong.at("amps") && !wrong.at("battery_c") ? wrong.first : undefined));
   const send = () => {
     if (reading && !save.isPending) {
       save.mutate(draft.id, {
@@ -210,11 +209,15 @@ function Entry(props: {
           value={draft.volts}
           onChange={(v) => change({ volts: v })}
           onEnter={send}
-          error={error}
+          error={error ?? failed?.first}
           hint={half ? load.limit_from : ""}
           action={
             <>
-              <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
+              <button
+                className="btn btn-act w-full"
+                onClick={send}
+                disabled={!reading || garbled || !!wrong || save.isPending}
+              >
                 {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
               </button>
               {props.onCancel && (
@@ -232,7 +235,7 @@ function Entry(props: {
               unit="A"
               value={ampsText}
               onChange={(v) => change({ amps: v })}
-              error={refused?.at("amps")}
+              error={wrong?.at("amps")}
               hint={half ? "as set" : "printed on the tester"}
             />
           )}
@@ -241,7 +244,7 @@ function Entry(props: {
             unit={`°${person.temperature}`}
             value={draft.temp}
             onChange={(v) => change({ temp: v })}
-            error={refused?.at("battery_c")}
+            error={wrong?.at("battery_c")}
             hint={`${showTemp(load.battery_c, person.temperature)} °${person.temperature} ${load.assumed ? "assumed" : "from the sheet"}`}
           />
           {!narrow && (

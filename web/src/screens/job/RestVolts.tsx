@@ -115,11 +115,11 @@ function Entry(props: {
           surface_charge: draft.surface as NonNullable<Reading["surface_charge"]>,
           ...(draft.minutes === "unknown" ? {} : { minutes_since_charge: Number(draft.minutes) }),
         };
-  const { save, refused } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
+  const { save, wrong, failed } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
   const garbled = draft.volts !== "" && value === undefined && !/^[-−+.,]$/.test(draft.volts);
   const error = garbled
     ? `“${draft.volts}” is not a number. Enter the volts as the meter shows them, as in 12.40.`
-    : refused?.first;
+    : wrong?.first;
   const send = () => {
     if (reading && !save.isPending) {
       save.mutate(draft.id, {
@@ -144,7 +144,7 @@ function Entry(props: {
           value={draft.volts}
           onChange={(volts) => change({ volts })}
           onEnter={send}
-          error={error}
+          error={error ?? failed?.first}
           action={
             <>
               <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>

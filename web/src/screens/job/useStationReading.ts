@@ -27,6 +27,11 @@ export function useStationReading(
       }),
     ),
   );
-  const refused = (reading !== undefined && preview.error) || save.error;
-  return { current, save, refused: refused instanceof Refused ? refused : undefined };
+  // What cannot be, by the server's word, is not offered to be saved; a save
+  // that failed for another reason can always be tried again.
+  const wrong =
+    reading !== undefined && preview.error instanceof Refused && preview.error.status === 422
+      ? preview.error
+      : undefined;
+  return { current, save, wrong, failed: save.error instanceof Refused ? save.error : undefined };
 }
