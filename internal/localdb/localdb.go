@@ -182,25 +182,28 @@ func (s *Server) adopt(ctx context.Context) bool {
 	if err != nil {
 		return false
 	}
-	cmdline, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	if err != nil || !strings.Contains(string(cmdline), "--datadir="+s.data()+"\x00") {
-		return false
-	}
 	s.pid = pid
 	// It may be shutting down because its program died, or still be starting.
 	for range 600 {
-		if s.ping(ctx) == nil && syscall.Kill(pid, 0) == nil {
-			time.Sleep(100 * time.Millisecond)
-			if s.ping(ctx) == nil {
+		if !s.alive() {
+			return false
+		}
+		if s.ping(ctx) == nil {
+			time.Sleep(300 * time.Millisecond)
+			if s.ping(ctx) == nil && s.alive() {
 				return true
 			}
-		}
-		if syscall.Kill(pid, 0) != nil {
-			return false
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
 	return false
+}
+
+// alive reports whether the process is a MariaDB on this folder. A process that
+// has ended but was not collected has no command line any more.
+func (s *Server) alive() bool {
+	cmdline, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", s.pid))
+	return err == nil && strings.Contains(string(cmdline), "--datadir="+s.data()+"\x00")
 }
 
 func (s *Server) ping(ctx context.Context) error {
@@ -263,7 +266,7 @@ func (s *Server) wait(limit time.Duration) error {
 				return nil
 			default:
 			}
-		} else if syscall.Kill(s.pid, 0) != nil {
+		} else if !s.alive() {
 			return nil
 		}
 	}
