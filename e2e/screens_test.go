@@ -170,3 +170,10 @@ func TestPhoneFits(t *testing.T) {
 		}
 	}
 }
+
+// The description of the HTTP interface can be browsed under the same strict
+// policy.
+func TestDocs(t *testing.T) {
+	b := open(t, stage.Desktop)
+	b.do(chromedp.Navigate(theatre.URL+"/api/docs"), reads("The battery bench of a workshop"), reads("/api/jobs/{id}/readings"))
+}

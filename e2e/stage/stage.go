@@ -5,6 +5,7 @@ package stage
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"net/http/httptest"
 	"os"
@@ -30,7 +31,10 @@ type Stage struct {
 // everything.
 func Start(ctx context.Context) (*Stage, func(), error) {
 	if _, err := fs.Stat(web.Files(), "index.html"); err != nil {
-		return nil, nil, errors.New("the front end is not built: run make build first")
+		return nil, nil, fmt.Errorf("%w: the front end is not built; run make test, or make build first", ErrMissing)
+	}
+	if _, err := chromium(); err != nil {
+		return nil, nil, err
 	}
 	db, stop, err := localdb.Throwaway(ctx)
 	if err != nil {
@@ -83,17 +87,24 @@ var (
 	Phone   = Screen{390, 844, true}
 )
 
-// Browse starts Chromium with an empty profile and gives its one tab.
-func Browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
-	bin := ""
+// ErrMissing is part of the error when something that must be built or installed
+// first is not there.
+var ErrMissing = errors.New("something is missing")
+
+func chromium() (string, error) {
 	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
 		if path, err := exec.LookPath(name); err == nil {
-			bin = path
-			break
+			return path, nil
 		}
 	}
-	if bin == "" {
-		return nil, nil, errors.New("chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium")
+	return "", fmt.Errorf("%w: chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium", ErrMissing)
+}
+
+// Browse starts Chromium with an empty profile and gives its one tab.
+func Browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
+	bin, err := chromium()
+	if err != nil {
+		return nil, nil, err
 	}
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin), chromedp.Flag("disable-quic", true),
 		chromedp.Flag("disable-component-update", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"), chromedp.WSURLReadTimeout(60*time.Second))

@@ -15,7 +15,8 @@ function load<T>(name: string, empty: T): T & { id: string } {
 
 /**
  * What somebody is entering, kept on this device until it is saved. Its id is
- * made with it, so that saving again after a lost reply makes no double.
+ * made with it, so that saving again after a lost reply makes no double. `empty`
+ * must be a constant.
  */
 export function useDraft<T extends object>(name: string, empty: T) {
   const [draft, setDraft] = useState(() => load(name, empty));
@@ -39,7 +40,6 @@ export function useDraft<T extends object>(name: string, empty: T) {
       // Nothing was kept.
     }
     setDraft({ ...empty, id: uuid() });
-    // eslint reads empty as changing; it is a literal at each call.
   }, [name, empty]);
   return { draft, change, clear };
 }

@@ -1,13 +1,12 @@
 import { useEffect, useState } from "react";
 
-/** A value once it has stopped changing for a moment. Compared by content. */
+/** A JSON-like value once it has stopped changing for a moment. Its content counts, not the object. */
 export function useSettled<T>(value: T, ms: number): T {
-  const [settled, setSettled] = useState(value);
-  const key = JSON.stringify(value);
+  const now = JSON.stringify(value) as string | undefined;
+  const [settled, setSettled] = useState(now);
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
+    const timer = setTimeout(() => setSettled(now), ms);
     return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the content decides, not the object
-  }, [key, ms]);
-  return settled;
+  }, [now, ms]);
+  return (settled === undefined ? undefined : JSON.parse(settled)) as T;
 }

@@ -141,21 +141,21 @@ function Entry(props: {
           ...(amps !== undefined && !starter ? { amps } : {}),
           ...(temp !== undefined ? { battery_c: fromScale(temp, person.temperature) } : {}),
         };
-  const { save, wrong, failed } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
+  const { send, saving, wrong, failed } = useStationReading(
+    sheet,
+    reading,
+    replaces?.id,
+    props.onPreview,
+    draft.id,
+    () => {
+      clear();
+      props.onSaved();
+    },
+  );
   const garbled = draft.volts !== "" && volts === undefined && !/^[-−+.,]$/.test(draft.volts);
   const error = garbled
     ? `“${draft.volts}” is not a number. Enter the volts as the meter shows them, as in 9.85.`
     : (wrong?.at("volts_end") ?? (wrong && !wrong.at("amps") && !wrong.at("battery_c") ? wrong.first : undefined));
-  const send = () => {
-    if (reading && !save.isPending) {
-      save.mutate(draft.id, {
-        onSuccess: () => {
-          clear();
-          props.onSaved();
-        },
-      });
-    }
-  };
   return (
     <div className="grid grid-cols-1 gap-4">
       {replaces && (
@@ -213,12 +213,8 @@ function Entry(props: {
           hint={half ? load.limit_from : ""}
           action={
             <>
-              <button
-                className="btn btn-act w-full"
-                onClick={send}
-                disabled={!reading || garbled || !!wrong || save.isPending}
-              >
-                {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
+              <button className="btn btn-act w-full" onClick={send} disabled={!reading || garbled || !!wrong || saving}>
+                {saving ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
               </button>
               {props.onCancel && (
                 <button className="btn btn-line" onClick={props.onCancel}>

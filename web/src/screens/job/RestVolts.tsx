@@ -115,21 +115,21 @@ function Entry(props: {
           surface_charge: draft.surface as NonNullable<Reading["surface_charge"]>,
           ...(draft.minutes === "unknown" ? {} : { minutes_since_charge: Number(draft.minutes) }),
         };
-  const { save, wrong, failed } = useStationReading(sheet, reading, replaces?.id, props.onPreview);
+  const { send, saving, wrong, failed } = useStationReading(
+    sheet,
+    reading,
+    replaces?.id,
+    props.onPreview,
+    draft.id,
+    () => {
+      clear();
+      props.onSaved();
+    },
+  );
   const garbled = draft.volts !== "" && value === undefined && !/^[-−+.,]$/.test(draft.volts);
   const error = garbled
     ? `“${draft.volts}” is not a number. Enter the volts as the meter shows them, as in 12.40.`
     : wrong?.first;
-  const send = () => {
-    if (reading && !save.isPending) {
-      save.mutate(draft.id, {
-        onSuccess: () => {
-          clear();
-          props.onSaved();
-        },
-      });
-    }
-  };
   return (
     <div>
       {replaces && (
@@ -147,8 +147,8 @@ function Entry(props: {
           error={error ?? failed?.first}
           action={
             <>
-              <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || save.isPending}>
-                {save.isPending ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
+              <button className="btn btn-act w-full" onClick={send} disabled={!reading || !!error || saving}>
+                {saving ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
               </button>
               {props.onCancel && (
                 <button className="btn btn-line" onClick={props.onCancel}>

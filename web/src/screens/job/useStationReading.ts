@@ -12,6 +12,8 @@ export function useStationReading(
   reading: Reading | undefined,
   replaces: string | undefined,
   onPreview: (j: Judgement | undefined) => void,
+  draftID: string,
+  onSaved: () => void,
 ) {
   const jobID = sheet.job.id;
   const settled = useSettled(reading, 160);
@@ -19,11 +21,11 @@ export function useStationReading(
   const current = reading !== undefined && preview.isSuccess ? preview.data : undefined;
   useEffect(() => onPreview(current), [current, onPreview]);
   useEffect(() => () => onPreview(undefined), [onPreview]);
-  const save = useJobChange(jobID, (id: string) =>
+  const save = useJobChange(jobID, () =>
     got(
       api.POST("/api/jobs/{id}/readings", {
         params: { path: { id: jobID } },
-        body: { id, reading: reading!, ...(replaces ? { replaces } : {}) },
+        body: { id: draftID, reading: reading!, ...(replaces ? { replaces } : {}) },
       }),
     ),
   );
@@ -33,5 +35,8 @@ export function useStationReading(
     reading !== undefined && preview.error instanceof Refused && preview.error.status === 422
       ? preview.error
       : undefined;
-  return { current, save, wrong, failed: save.error instanceof Refused ? save.error : undefined };
+  const send = () => {
+    if (reading && !save.isPending) save.mutate(undefined, { onSuccess: onSaved });
+  };
+  return { send, saving: save.isPending, wrong, failed: save.error instanceof Refused ? save.error : undefined };
 }

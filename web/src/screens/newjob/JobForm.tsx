@@ -79,7 +79,6 @@ const some = <T extends object>(o: T) =>
 /** The details to send. What the form does not show is kept from what was there. */
 export function detailsOf(e: Entry, choices: Choices, scale: Scale, old?: JobDetails): JobDetails {
   const cls = choices.classes.find((c) => c.class === e.cls);
-  const ambient = celsius(e.ambient, scale);
   return {
     vehicle: some({
       ...old?.vehicle,
@@ -110,7 +109,7 @@ export function detailsOf(e: Entry, choices: Choices, scale: Scale, old?: JobDet
     customer: e.customer.trim(),
     note: e.note.trim(),
     complaint: e.complaint,
-    conditions: some({ ambient_c: ambient, battery_c: celsius(e.battery, scale) ?? ambient }),
+    conditions: some({ ambient_c: celsius(e.ambient, scale), battery_c: celsius(e.battery, scale) }),
   };
 }
 
