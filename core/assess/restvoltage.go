@@ -25,8 +25,8 @@ func (s *story) restVoltage(i int, r reading.Reading) {
 	b := at.Charge.Rounded()
 	f := Finding{Code: "rest_voltage.charge", Level: OK, Readings: []int{i}, Rule: "rest_voltage.curve", Source: curveSource(s.c.Battery.Chemistry),
 		Text: fmt.Sprintf("%.2f V %s at %s is %s charged.", at.volts, how(r), s.temp(at.tempC), spell(b)),
-		Why: fmt.Sprintf("%s, %g V. Meter, curve and temperature: ± %.2f V. Surface charge: up to %.2f V.",
-			chemistryWords[s.c.Battery.Chemistry], battVolts, at.ErrorVolts, at.SurfaceVolts)}
+		Why: fmt.Sprintf("%s, %g V. Meter, curve and temperature: ± %.2f V. Surface charge: %s.",
+			chemistryWords[s.c.Battery.Chemistry], battVolts, at.ErrorVolts, surfaceWords(at.SurfaceVolts))}
 	if at.Charge.Best < s.c.Rules.LoadTestMinSOC {
 		f.Level = Act
 	}
@@ -41,6 +41,13 @@ func (s *story) restVoltage(i int, r reading.Reading) {
 			Text: "About 10.5 V is what five good cells make: one may be shorted.", Why: "Six cells of about 2.1 V make 12.6 V. Charge it; if it comes back here it is finished."})
 	}
 	s.fairness(at)
+}
+
+func surfaceWords(volts float64) string {
+	if volts < 0.005 {
+		return "none left"
+	}
+	return fmt.Sprintf("up to %.2f V", volts)
 }
 
 func (s *story) readRest(i int, r reading.Reading) restAt {

@@ -126,7 +126,7 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 		return err
 	}
 	visit := 0
-	for months := min(24, u.made-1); months > 1; months -= 4 + rng.IntN(5) {
+	for months := min(24, u.made-1); months > 0; months -= 4 + rng.IntN(5) {
 		visit++
 		opened := f.now.AddDate(0, -months, -rng.IntN(20)).Add(-time.Duration(rng.IntN(300)) * time.Minute)
 		temp := 4 + 16*rng.Float64()

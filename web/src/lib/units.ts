@@ -19,3 +19,6 @@ export function readNumber(text: string): number | undefined {
 }
 
 export const showNumber = (v: number, digits: number) => sign(v.toFixed(digits));
+
+/** Keeps a figure and its unit on one line. */
+export const keep = (text: string) => text.replace(/(\d) (%|°[CF]|V|A|Ah|s|h|min|CCA)(?![\w])/g, "$1\u00a0$2");

@@ -1,6 +1,7 @@
 import { Collapsible } from "radix-ui";
 import type { Finding, ReadingView, Rule } from "../lib/api";
 import { when } from "../lib/time";
+import { keep } from "../lib/units";
 import { Sign } from "./Sign";
 
 /** A rule's name as the house says it. */
@@ -34,9 +35,9 @@ function Line({ finding: f, inEffect, rule }: { finding: Finding; inEffect: Read
           <Sign kind={f.level} />
         </span>
         <span>
-          {f.text}
+          {keep(f.text)}
           {f.other_school && (
-            <small className="mt-0.5 block text-[13px] text-soft">Other school, {f.other_school}</small>
+            <small className="mt-0.5 block text-[13px] text-soft">Other school, {keep(f.other_school)}</small>
           )}
         </span>
         <span aria-hidden className="text-soft group-data-[state=open]:rotate-90">
@@ -62,7 +63,7 @@ function Row({ name, text }: { name: string; text: string }) {
   return (
     <>
       <dt className="text-soft">{name}</dt>
-      <dd>{text}</dd>
+      <dd>{keep(text)}</dd>
     </>
   );
 }

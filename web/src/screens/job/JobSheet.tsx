@@ -103,7 +103,7 @@ function Open({ sheet }: { sheet: Sheet }) {
         </nav>
         <div className="min-w-0 px-4 pt-3 pb-5 md:px-6.5 md:pt-4">
           <Head sheet={sheet} />
-          <PhoneVerdict shown={shown} />
+          {at !== "Decide" && <PhoneVerdict shown={shown} />}
           {stations.map((name, i) => (
             <Station
               key={name}

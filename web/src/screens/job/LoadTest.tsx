@@ -3,7 +3,7 @@ import type { Gauge, Judgement, Reading, ReadingView, Sheet } from "../../lib/ap
 import { useDraft } from "../../lib/draft";
 import { useNarrow } from "../../lib/pointer";
 import { usePerson } from "../../lib/queries";
-import { fromScale, readNumber, showTemp } from "../../lib/units";
+import { fromScale, keep, readNumber, showTemp } from "../../lib/units";
 import { CautionLine } from "../../parts/CautionLine";
 import { PickOne } from "../../parts/Chips";
 import { Dipstick } from "../../parts/Dipstick";
@@ -210,7 +210,7 @@ function Entry(props: {
           onChange={(v) => change({ volts: v })}
           onEnter={send}
           error={error ?? failed?.first}
-          hint={half ? load.limit_from : ""}
+          hint={half ? keep(load.limit_from) : ""}
           action={
             <>
               <button className="btn btn-act w-full" onClick={send} disabled={!reading || garbled || !!wrong || saving}>
