@@ -14,7 +14,9 @@ export function TrackRuler({ now }: { now: number }) {
   const [ref, width] = useWidth<HTMLDivElement>(900);
   const x = scale(now, width);
   const hours: number[] = [];
-  for (let t = Math.ceil((now - BEHIND) / HOUR) * HOUR; t <= now + AHEAD - HOUR / 4; t += HOUR) hours.push(t);
+  // An hour too near an edge would have its label cut.
+  for (let t = Math.ceil((now - BEHIND + HOUR / 4) / HOUR) * HOUR; t <= now + AHEAD - HOUR / 4; t += HOUR)
+    hours.push(t);
   return (
     <div className="hidden md:grid md:grid-cols-[284px_minmax(0,1fr)] md:gap-x-4" aria-hidden>
       <span />
@@ -128,7 +130,7 @@ export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind
 
 /** As much of a sentence as there is room for; none rather than a stump. */
 function fit(words: string, width: number): string {
-  const room = Math.floor(width / 7);
+  const room = Math.floor(width / 6.5);
   if (words.length <= room) return words;
   return room < 12 ? "" : words.slice(0, room - 1).trimEnd() + "…";
 }
