@@ -126,7 +126,7 @@ func enter(label, value string) chromedp.Action {
 // reads waits until some visible text on the page contains the words.
 func reads(words string) chromedp.Action {
 	return chromedp.ActionFunc(func(ctx context.Context) error {
-		seen := fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q.toLowerCase())`, words)
+		seen := fmt.Sprintf(`document.body.innerText.replaceAll("\u00a0", " ").toLowerCase().includes(%q.toLowerCase())`, words)
 		if err := chromedp.Poll(seen, nil, chromedp.WithPollingTimeout(25*time.Second)).Do(ctx); err != nil {
 			return fmt.Errorf("waiting to read %q: %w", words, err)
 		}
