@@ -37,8 +37,9 @@ bench: ## measure speed
 types: ## write the front end's client types from the HTTP description
 	./scripts/generate types
 
-schema: ## write the published JSON Schema
-	./scripts/generate schema
+schema: ## write the published JSON Schemas
+	./scripts/generate case
+	./scripts/generate assessment
 
 screenshots: setup-test build ## take the pictures in docs/screenshots again
 	go run ./e2e/shots

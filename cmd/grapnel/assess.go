@@ -60,6 +60,15 @@ func openAPI(_ context.Context, _ []string, std streams) error {
 	return printJSON(std.out, api.Describe())
 }
 
-func caseSchema(_ context.Context, _ []string, std streams) error {
-	return printJSON(std.out, reading.Schema())
+func schema(_ context.Context, args []string, std streams) error {
+	if len(args) != 1 {
+		return badInput{fmt.Errorf("say which: case or assessment")}
+	}
+	switch args[0] {
+	case "case":
+		return printJSON(std.out, reading.Schema())
+	case "assessment":
+		return printJSON(std.out, api.AssessmentSchema())
+	}
+	return badInput{fmt.Errorf("%q is not a document that is written or read here: case or assessment", args[0])}
 }

@@ -30,7 +30,7 @@ var commands = []command{
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
 	{"user", "add", "add a person who can sign in; asks on standard input", user},
 	{"openapi", "", "print the OpenAPI 3.1 description of the HTTP interface", openAPI},
-	{"schema", "", "print the JSON Schema of grapnel.case/1", caseSchema},
+	{"schema", "NAME", "print the JSON Schema of grapnel.case/1 (case) or grapnel.assessment/1 (assessment)", schema},
 }
 
 // badInput is an error of what was given, not of the program: exit code 2.

@@ -105,6 +105,35 @@ func TestPublishedSchema(t *testing.T) {
 	}
 }
 
+// What assess prints follows the published schema of an assessment.
+func TestAssessmentFollowsItsSchema(t *testing.T) {
+	compiled, err := jsonschema.NewCompiler().Compile("../../docs/formats/assessment.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := os.ReadFile(example)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []string{string(raw), `{"format":"grapnel.case/1","battery":{"chemistry":"gel"},"readings":[]}`} {
+		_, out, errs := ask(t, c, "assess", "-")
+		v, err := jsonschema.UnmarshalJSON(strings.NewReader(out))
+		if err != nil {
+			t.Fatal(err, errs)
+		}
+		if err := compiled.Validate(v); err != nil {
+			t.Errorf("%v\n%s", err, out)
+		}
+		v.(map[string]any)["verdict"] = "scrap"
+		if compiled.Validate(v) == nil {
+			t.Error("the schema accepts an unknown verdict")
+		}
+	}
+	if code, _, _ := ask(t, "", "schema", "battery"); code != 2 {
+		t.Errorf("a schema nobody knows: exit %d", code)
+	}
+}
+
 // The whole life of a server as its own process: user add, serve, sign in, stop
 // in order, by the binary that would be shipped.
 func TestServe(t *testing.T) {

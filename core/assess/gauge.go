@@ -94,7 +94,7 @@ func (s *story) loadGauge() Gauge {
 	if s.load != nil {
 		limit = s.load.limit
 		v := s.load.volts
-		e := 0.0025*v + 0.01
+		e := battery.MeterError(v)
 		g.Band = &battery.Band{Low: v - e, Best: v, High: v + e}
 		g.Label = fmt.Sprintf("%.2f V at the end", v)
 		_, g.Level, _ = s.load.conclusion()

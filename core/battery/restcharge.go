@@ -44,9 +44,9 @@ const (
 
 var leftAfter = map[SurfaceCharge]float64{Headlights2: 0.06, HighBeam5: 0.04, Load15: 0.03}
 
-// meterError is the limit of error of a good handheld meter on its 20 V range:
-// a quarter percent and one digit. Common practice, no source.
-func meterError(volts float64) float64 { return 0.0025*math.Abs(volts) + 0.01 }
+// MeterError is the limit of error, in volts, of a good handheld meter on its
+// 20 V range: a quarter percent and one digit. Common practice, no source.
+func MeterError(volts float64) float64 { return 0.0025*math.Abs(volts) + 0.01 }
 
 // unknownTempC is how far the battery may be from a temperature nobody measured.
 const unknownTempC = 10.0
@@ -80,7 +80,7 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	if r.TempAssumed {
 		temp = cells * emfPerCellPerC * unknownTempC
 	}
-	u := math.Sqrt(sq(meterError(r.Volts)) + sq(scale*curveOf(c).spread) + sq(temp))
+	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*curveOf(c).spread) + sq(temp))
 	surface := scale * surfaceLeft(c, r)
 	up := u
 	if r.Surface == Load15 || r.Surface == Headlights2 || r.Surface == HighBeam5 {

@@ -300,7 +300,7 @@ func (w *walker) number(path string, v any, s shape) {
 	case s.kind == "integer" && f != math.Trunc(f):
 		w.add(path, "%s is not a whole number", n)
 	case f < s.min || f > s.max:
-		w.add(path, "%s", strings.TrimSpace(fmt.Sprintf("%s is outside %g to %g %s", n, s.min, s.max, s.unit)))
+		w.add(path, "%s", strings.TrimSpace(fmt.Sprintf("%s is outside %g to %g %s", n, s.min, s.max, s.unit))+". Check it and enter it again")
 	}
 }
 

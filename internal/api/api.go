@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"reflect"
 	"time"
 
 	"github.com/alexedwards/scs/mysqlstore"
@@ -18,6 +19,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"grapnel/core/assess"
 	"grapnel/internal/store"
 )
 
@@ -90,9 +92,20 @@ func Describe() *huma.OpenAPI {
 	return api.OpenAPI()
 }
 
+// AssessmentSchema gives the JSON Schema (2020-12) of grapnel.assessment/1.
+func AssessmentSchema() map[string]any {
+	defs := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	root := huma.SchemaFromType(defs, reflect.TypeFor[assess.Assessment]())
+	return map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": assess.Format, "$defs": defs.Map(),
+		"type": root.Type, "properties": root.Properties, "required": root.Required, "additionalProperties": false,
+	}
+}
+
 func init() {
 	// Lists in answers are never null, and the description says so.
 	huma.DefaultArrayNullable = false
+	huma.NewError = plainly
 }
 
 func describe() huma.Config {

@@ -2,8 +2,11 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
+	"net/http"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -35,6 +38,51 @@ func answer(err error) error {
 	}
 	slog.Error("request failed", "error", err)
 	return huma.Error503ServiceUnavailable("The database did not answer. Nothing was saved; try again in a moment.")
+}
+
+// plainly puts what the HTTP layer finds wrong, before core has seen it, into
+// words that say what, where and what to do.
+func plainly(status int, detail string, errs ...error) huma.StatusError {
+	for _, err := range errs {
+		var d *huma.ErrorDetail
+		if !errors.As(err, &d) {
+			continue
+		}
+		if want, ok := strings.CutPrefix(d.Message, "expected "); ok && kinds[want] != "" {
+			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", show(d.Value), kinds[want])
+		}
+		if d.Location == "body" {
+			d.Value = nil // the whole document would only be sent back
+			d.Message = strings.Replace(d.Message, "json: cannot unmarshal ", "broken JSON: cannot take ", 1)
+		}
+		if detail == "validation failed" {
+			detail = "Not saved. " + strings.TrimPrefix(strings.TrimPrefix(d.Location, "body"), ".") + ": " + d.Message
+			if d.Location == "body" {
+				detail = "Not saved: this is not a document that can be read. " + d.Message
+			}
+		}
+	}
+	if status == http.StatusRequestEntityTooLarge {
+		detail = "At most 1 MB is taken. A case file is far smaller: check that it is the right file."
+	}
+	return bareError(status, detail, errs...)
+}
+
+var (
+	bareError = huma.NewError
+	kinds     = map[string]string{"number": "a number", "integer": "a whole number", "string": "text", "boolean": "true or false", "array": "a list", "object": "an object"}
+)
+
+// show quotes a value, shortened so that a huge one stays readable.
+func show(v any) string {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return "this"
+	}
+	if t := []rune(string(raw)); len(t) > 60 {
+		return string(t[:57]) + "…"
+	}
+	return string(raw)
 }
 
 // refuse gives a 422 that names each field below root and says what is wrong
