@@ -10,6 +10,8 @@ import (
 	"net/http/httptest"
 	"os"
 	"os/exec"
+	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/chromedp/chromedp"
@@ -30,8 +32,9 @@ type Stage struct {
 // Start fills a throwaway database and serves it. The returned function ends
 // everything.
 func Start(ctx context.Context) (*Stage, func(), error) {
-	if _, err := fs.Stat(web.Files(), "index.html"); err != nil {
-		return nil, nil, fmt.Errorf("%w: the front end is not built; run make test, or make build first", ErrMissing)
+	front, err := frontEnd()
+	if err != nil {
+		return nil, nil, err
 	}
 	if _, err := chromium(); err != nil {
 		return nil, nil, err
@@ -45,7 +48,7 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 		stop()
 		return nil, nil, err
 	}
-	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 1000, Now: time.Now}
+	c := api.Config{Store: s, Web: front, SignInsMinute: 1000, Now: time.Now}
 	for _, p := range demo.SignIns {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}
@@ -87,9 +90,22 @@ var (
 	Phone   = Screen{390, 844, true}
 )
 
-// ErrMissing is part of the error when something that must be built or installed
-// first is not there.
-var ErrMissing = errors.New("something is missing")
+// frontEnd gives the built front end, and builds it when this program was
+// compiled without one, so that the tests need no other command before them.
+func frontEnd() (fs.FS, error) {
+	if _, err := fs.Stat(web.Files(), "index.html"); err == nil {
+		return web.Files(), nil
+	}
+	mod, err := exec.Command("go", "env", "GOMOD").Output()
+	if err != nil {
+		return nil, fmt.Errorf("find the project: %w", err)
+	}
+	root := filepath.Dir(strings.TrimSpace(string(mod)))
+	if out, err := exec.Command("make", "-C", root, "web/dist/index.html").CombinedOutput(); err != nil {
+		return nil, fmt.Errorf("build the front end (it needs Node and npm): %w\n%s", err, out)
+	}
+	return os.DirFS(filepath.Join(root, "web", "dist")), nil
+}
 
 func chromium() (string, error) {
 	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
@@ -97,7 +113,7 @@ func chromium() (string, error) {
 			return path, nil
 		}
 	}
-	return "", fmt.Errorf("%w: chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium", ErrMissing)
+	return "", errors.New("chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium; make test does it for you")
 }
 
 // Browse starts Chromium with an empty profile and gives its one tab.
