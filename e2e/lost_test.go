@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 
@@ -98,4 +99,24 @@ func TestNamesForScreenReaders(t *testing.T) {
 	check("house rules")
 	b.do(chromedp.KeyEvent("n"), reads("What is it for?"))
 	check("new job")
+}
+
+// The ear that every test here relies on does hear: a console error, a page
+// exception and a policy violation are each noticed.
+func TestComplaintsAreHeard(t *testing.T) {
+	b := open(t, stage.Desktop)
+	for what, provoke := range map[string]string{
+		"console":   `console.error("provoked"); 1`,
+		"exception": `setTimeout(() => { throw new Error("provoked") }); 1`,
+		"policy":    `document.body.append(Object.assign(document.createElement("script"), { textContent: "window.x = 1" })); 1`,
+	} {
+		b.do(chromedp.Evaluate(provoke, nil), chromedp.Sleep(300*time.Millisecond))
+		b.mu.Lock()
+		heard := b.complaints
+		b.complaints = nil
+		b.mu.Unlock()
+		if len(heard) == 0 {
+			t.Errorf("nothing was heard of: %s", what)
+		}
+	}
 }
