@@ -105,7 +105,7 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
             <path
               d={`M${n.x - 7} ${y + h + 0.5}L${n.x} ${y + h - 9}L${n.x + 7} ${y + h + 0.5}Z`}
               fill={n.ghost ? "none" : "var(--paper)"}
-              stroke={n.ghost ? "var(--soft)" : "var(--ink)"}
+              stroke={!n.ghost ? "var(--ink)" : band && n.at < band.low ? "var(--card)" : "var(--soft)"}
               strokeWidth="1.6"
               strokeDasharray={n.ghost ? "3 2.5" : undefined}
             />
