@@ -214,7 +214,7 @@ func (w *walker) walk(path string, v any, s shape) {
 	case "list":
 		items, ok := v.([]any)
 		if !ok {
-			w.add(path, "%s is not a list", show(v))
+			w.add(path, "%s is not a list", Quote(v))
 			return
 		}
 		if n := float64(len(items)); n < s.min || n > s.max {
@@ -227,7 +227,7 @@ func (w *walker) walk(path string, v any, s shape) {
 		w.number(path, v, s)
 	case "flag":
 		if _, ok := v.(bool); !ok {
-			w.add(path, "%s is not true or false", show(v))
+			w.add(path, "%s is not true or false", Quote(v))
 		}
 	default:
 		w.text(path, v, s)
@@ -237,7 +237,7 @@ func (w *walker) walk(path string, v any, s shape) {
 func (w *walker) object(path string, v any, s shape) {
 	fields, ok := v.(map[string]any)
 	if !ok {
-		w.add(path, "%s is not an object", show(v))
+		w.add(path, "%s is not an object", Quote(v))
 		return
 	}
 	for _, name := range sorted(fields) {
@@ -257,13 +257,13 @@ func (w *walker) object(path string, v any, s shape) {
 func (w *walker) reading(path string, v any) {
 	fields, ok := v.(map[string]any)
 	if !ok {
-		w.add(path, "%s is not a reading; an object with a \"kind\" was expected", show(v))
+		w.add(path, "%s is not a reading; an object with a \"kind\" was expected", Quote(v))
 		return
 	}
 	kind, _ := fields["kind"].(string)
 	own, ok := kinds[kind]
 	if !ok {
-		w.add(path+".kind", "%s is not a kind of reading; use one of %s", show(fields["kind"]), strings.Join(sorted(kinds), ", "))
+		w.add(path+".kind", "%s is not a kind of reading; use one of %s", Quote(fields["kind"]), strings.Join(sorted(kinds), ", "))
 		return
 	}
 	all := map[string]shape{"kind": words(kind)}
@@ -284,7 +284,7 @@ func (w *walker) number(path string, v any, s shape) {
 				hint = ". Write it without quotes"
 			}
 		}
-		w.add(path, "%s is not a number%s", show(v), hint)
+		w.add(path, "%s is not a number%s", Quote(v), hint)
 		return
 	}
 	f, err := n.Float64()
@@ -310,22 +310,23 @@ func (w *walker) text(path string, v any, s shape) {
 	t, ok := v.(string)
 	switch {
 	case !ok:
-		w.add(path, "%s is not text", show(v))
+		w.add(path, "%s is not text", Quote(v))
 	case len(s.words) > 0 && !slices.Contains(s.words, t):
-		w.add(path, "%s is unknown; use one of %s", show(t), strings.Join(s.words, ", "))
+		w.add(path, "%s is unknown; use one of %s", Quote(t), strings.Join(s.words, ", "))
 	case s.kind == "month" && !month.MatchString(t):
-		w.add(path, "%s is not a month; write year and month as 2022-03", show(t))
+		w.add(path, "%s is not a month; write year and month as 2022-03", Quote(t))
 	case s.kind == "time":
 		if _, err := time.Parse(time.RFC3339, t); err != nil {
-			w.add(path, "%s is not a time; write it as 2026-01-31T09:41:00Z", show(t))
+			w.add(path, "%s is not a time; write it as 2026-01-31T09:41:00Z", Quote(t))
 		}
 	case s.max > 0 && float64(utf8.RuneCountInString(t)) > s.max:
 		w.add(path, "is longer than %g characters", s.max)
 	}
 }
 
-// show quotes a value in an error, shortened so that a huge one stays readable.
-func show(v any) string {
+// Quote writes a value for an error message, as JSON, shortened so that a huge
+// one stays readable.
+func Quote(v any) string {
 	raw, err := json.Marshal(v)
 	if err != nil {
 		return "this"

@@ -2,7 +2,6 @@ package api
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -49,7 +48,7 @@ func plainly(status int, detail string, errs ...error) huma.StatusError {
 			continue
 		}
 		if want, ok := strings.CutPrefix(d.Message, "expected "); ok && kinds[want] != "" {
-			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", show(d.Value), kinds[want])
+			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", reading.Quote(d.Value), kinds[want])
 		}
 		if d.Location == "body" {
 			d.Value = nil // the whole document would only be sent back
@@ -72,18 +71,6 @@ var (
 	bareError = huma.NewError
 	kinds     = map[string]string{"number": "a number", "integer": "a whole number", "string": "text", "boolean": "true or false", "array": "a list", "object": "an object"}
 )
-
-// show quotes a value, shortened so that a huge one stays readable.
-func show(v any) string {
-	raw, err := json.Marshal(v)
-	if err != nil {
-		return "this"
-	}
-	if t := []rune(string(raw)); len(t) > 60 {
-		return string(t[:57]) + "…"
-	}
-	return string(raw)
-}
 
 // refuse gives a 422 that names each field below root and says what is wrong
 // with it.
