@@ -44,7 +44,19 @@ func fromDSN(ctx context.Context) (*store.Store, error) {
 	if dsn == "" {
 		return nil, badInput{fmt.Errorf("set %s to the database, as in user:passphrase@tcp(127.0.0.1:3306)/grapnel", envDSN)}
 	}
-	return store.Open(ctx, dsn)
+	return migrated(ctx, dsn)
+}
+
+// migrated opens a database with its tables up to date.
+func migrated(ctx context.Context, dsn string) (*store.Store, error) {
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Migrate(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
 }
 
 func serve(ctx context.Context, _ []string, std streams) error {
@@ -54,9 +66,6 @@ func serve(ctx context.Context, _ []string, std streams) error {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	if err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	h := api.New(api.Config{Store: s, Web: web.Files(), SecureCookie: os.Getenv(envInsecure) != "1", SignInsMinute: 10, Now: time.Now})
 	return listen(ctx, h, setting(envAddress, "127.0.0.1:8080"), func(at string) { slog.Info("serving", "address", at) })
 }
@@ -66,8 +75,7 @@ func migrate(ctx context.Context, _ []string, _ streams) error {
 	if err != nil {
 		return err
 	}
-	defer func() { _ = s.Close() }()
-	return s.Migrate(ctx)
+	return s.Close()
 }
 
 func demoServer(ctx context.Context, _ []string, std streams) (err error) {
@@ -81,14 +89,11 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 	if err != nil {
 		return err
 	}
-	s, err := store.Open(ctx, dsn)
+	s, err := migrated(ctx, dsn)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	if err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	if err := demo.Fill(ctx, s, time.Now()); err != nil {
 		return fmt.Errorf("fill the demo workshop: %w", err)
 	}
@@ -136,9 +141,6 @@ func user(ctx context.Context, args []string, std streams) error {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	if err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	in := bufio.NewScanner(std.in)
 	ask := func(what string) string {
 		_, _ = fmt.Fprintf(std.err, "%s: ", what)

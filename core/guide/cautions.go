@@ -15,7 +15,7 @@ var Cautions = []Caution{
 		"Ventilate before and while charging. Switch the charger off at the wall before you touch a clamp. Follow the charger’s and the battery maker’s instructions and the local codes for charging rooms."},
 	{"acid", "Acid: gloves and eye protection.",
 		"Acid on skin: rinse with water, for a long time. In the eyes: flush with water and get medical help at once. Neutralise spills with soda, and keep soda out of the cells. Follow the maker’s safety sheet."},
-	{"load_tester", "Load tester: knob fully off before connecting, back off straight after.",
+	{"load_tester", "Load tester: knob fully off before connecting, back off straight after. Eyes covered.",
 		"The pile gets hot, and a little smoke from its paint is normal; arcing at a clamp is not: stop, clean and clamp again. Never load a frozen, leaking, bulged or clear-eyed battery. Eyes protected, face away. Follow the tester maker’s instructions."},
 	{"frozen", "It may be frozen: leave it alone until it is thawed and checked.",
 		"A frozen battery can burst when charged or cranked. Let it thaw in a ventilated place, look for a split or bulged case, and expect to scrap it."},

@@ -16,9 +16,17 @@ var Complaints = []Word{
 	{"recent_alternator", "New alternator lately"}, {"warning_lights", "Warning lights"},
 }
 
-// Chemistries gives the battery builds as a label or a technician says them.
-var Chemistries = []Word{
-	{"flooded", "Flooded, caps"}, {"flooded_sealed", "Sealed calcium"}, {"efb", "EFB"}, {"agm", "AGM"}, {"gel", "Gel"},
+// Build is a chemistry as a label or a technician says it, with the caps it
+// usually has.
+type Build struct {
+	Word
+	Caps string `json:"caps" enum:"removable,sealed"`
+}
+
+// Chemistries gives the battery builds. Caps: common practice, no source.
+var Chemistries = []Build{
+	{Word{"flooded", "Flooded, caps"}, "removable"}, {Word{"flooded_sealed", "Sealed calcium"}, "sealed"},
+	{Word{"efb", "EFB"}, "sealed"}, {Word{"agm", "AGM"}, "sealed"}, {Word{"gel", "Gel"}, "sealed"},
 }
 
 // Surfaces gives the ways of dealing with surface charge.

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -79,7 +80,9 @@ func (s *server) caseRoutes(api huma.API) {
 				return s.sheet(ctx, in.ID) // a repeat
 			}
 			j := store.Job{ID: in.ID, OpenedByID: p.ID, Vehicle: c.Vehicle, Battery: c.Battery, Complaint: c.Complaint, Conditions: c.Conditions, Rules: c.Rules}
-			j.Note = s.ownTag(ctx, p.WorkshopID, &j.Battery)
+			if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery); err != nil {
+				return nil, answer(err)
+			}
 			var readings []store.StoredReading
 			for _, r := range c.Readings {
 				stored := store.StoredReading{ID: uuid.Must(uuid.NewV7()).String(), Reading: r, ByID: p.ID}
@@ -98,14 +101,20 @@ func (s *server) caseRoutes(api huma.API) {
 // ownTag clears an imported battery's tag when this workshop has another battery
 // of that tag, so that the import cannot change that one's label; the store then
 // gives the next tag. The note says what it was called.
-func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Battery) (note string) {
+func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Battery) (note string, err error) {
+	if b.Tag == "" {
+		return "", nil
+	}
 	known, err := s.Store.BatteryTagged(ctx, workshopID, b.Tag)
-	if b.Tag == "" || err != nil || same(known, *b) {
-		return ""
+	if errors.Is(err, store.ErrNotFound) || err == nil && same(known, *b) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
 	}
 	note = "Imported; was tagged " + b.Tag
 	b.Tag = ""
-	return note
+	return note, nil
 }
 
 // same reports whether two labels are of one battery as far as a label can say.

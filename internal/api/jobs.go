@@ -68,13 +68,15 @@ func judge(c reading.Case, p store.Person) Judgement {
 
 // jobSheet is everything the job sheet shows.
 type jobSheet struct {
-	Job         jobView       `json:"job"`
-	Readings    []readingView `json:"readings" doc:"corrected ones too, in the order they were saved"`
-	Rest        *restView     `json:"rest,omitempty" doc:"the rest that runs, if one does"`
-	Wait        assess.Wait   `json:"wait"`
-	RestMinutes float64       `json:"rest_minutes" doc:"how long the house rests a battery"`
-	Plus        guide.Side    `json:"plus" doc:"the positive post"`
-	Minus       guide.Side    `json:"minus" doc:"the negative post"`
+	Job          jobView       `json:"job"`
+	Readings     []readingView `json:"readings" doc:"corrected ones too, in the order they were saved"`
+	Rest         *restView     `json:"rest,omitempty" doc:"the rest that runs, if one does"`
+	Wait         assess.Wait   `json:"wait"`
+	RestMinutes  float64       `json:"rest_minutes" doc:"how long the house rests a battery"`
+	BatteryVolts float64       `json:"battery_volts" doc:"nominal volts of this one battery"`
+	LoadCaution  guide.Caution `json:"load_caution" doc:"stands at the load test"`
+	Plus         guide.Side    `json:"plus" doc:"the positive post"`
+	Minus        guide.Side    `json:"minus" doc:"the negative post"`
 	Judgement
 }
 
@@ -95,6 +97,8 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetOutput, error) {
 		return nil, answer(err)
 	}
 	out := jobSheet{Job: viewJob(j), Readings: viewReadings(rs[id]), Judgement: judge(j.Case(rs[id]), who(ctx)), RestMinutes: j.Rules.RestMinutes}
+	out.BatteryVolts = j.Case(nil).Volts()
+	out.LoadCaution, _ = guide.CautionOf("load_tester")
 	out.Plus, out.Minus = guide.Posts(j.Vehicle.Earth)
 	if r, ok := rests[id]; ok {
 		out.Rest = &restView{r.ID, r.StartsAt, r.EndsAt}

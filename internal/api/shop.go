@@ -21,7 +21,7 @@ import (
 type choices struct {
 	Classes     []guide.ClassDefault `json:"classes"`
 	Complaints  []guide.Word         `json:"complaints"`
-	Chemistries []guide.Word         `json:"chemistries"`
+	Chemistries []guide.Build        `json:"chemistries"`
 	Surfaces    []guide.Word         `json:"surfaces"`
 	Standards   []rating.Standard    `json:"standards"`
 	NextTag     string               `json:"next_tag"`

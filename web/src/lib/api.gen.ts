@@ -360,6 +360,12 @@ export interface components {
             /** @enum {string} */
             terminals?: "top" | "side" | "stud";
         };
+        Build: {
+            /** @enum {string} */
+            caps: "removable" | "sealed";
+            code: string;
+            word: string;
+        };
         Case: {
             battery: components["schemas"]["Battery"];
             complaint?: string[];
@@ -394,7 +400,7 @@ export interface components {
              * @description of the last job opened in the past hours
              */
             ambient_c?: number;
-            chemistries: components["schemas"]["Word"][];
+            chemistries: components["schemas"]["Build"][];
             classes: components["schemas"]["ClassDefault"][];
             complaints: components["schemas"]["Word"][];
             next_tag: string;
@@ -533,6 +539,11 @@ export interface components {
         };
         JobSheet: {
             assessment: components["schemas"]["Assessment"];
+            /**
+             * Format: double
+             * @description nominal volts of this one battery
+             */
+            battery_volts: number;
             cautions: components["schemas"]["Caution"][];
             gauges: components["schemas"]["Gauge"][];
             job: components["schemas"]["JobView"];
@@ -542,6 +553,8 @@ export interface components {
              */
             level: "ok" | "note" | "act" | "stop";
             load: components["schemas"]["LoadAdvice"];
+            /** @description stands at the load test */
+            load_caution: components["schemas"]["Caution"];
             /** @description the negative post */
             minus: components["schemas"]["Side"];
             /** @description the positive post */

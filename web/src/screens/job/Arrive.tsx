@@ -31,7 +31,7 @@ export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) 
     <>
       <StationTitle n={1} name="Arrive" hint={`opened by ${job.opened_by}`} />
       <div className="mb-4 md:hidden">
-        <LabelPlate job={job} />
+        <LabelPlate sheet={sheet} />
       </div>
       <JobForm
         choices={choices.data}

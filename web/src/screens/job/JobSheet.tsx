@@ -185,7 +185,7 @@ function Head({ sheet }: { sheet: Sheet }) {
         </p>
       </div>
       <div className="hidden md:block">
-        <LabelPlate job={job} />
+        <LabelPlate sheet={sheet} />
       </div>
     </div>
   );

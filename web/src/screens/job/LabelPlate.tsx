@@ -11,18 +11,17 @@ const builds: Record<string, string> = {
 };
 
 /** The battery's label as a plate. */
-export function LabelPlate({ job }: { job: Sheet["job"] }) {
+export function LabelPlate({ sheet: { job, battery_volts } }: { sheet: Sheet }) {
   const person = usePerson();
   const { battery, vehicle, conditions } = job;
   const r = battery.rating;
   const cells: [string, string, string][] = [];
-  const volts = (vehicle.system_volts ?? 12) / (vehicle.arrangement === "series" ? 2 : 1);
   const build = builds[battery.chemistry] ?? battery.chemistry;
   if (r.cca !== undefined) cells.push([r.typical ? "typical" : build, String(r.cca), `CCA ${r.standard ?? "SAE"}`]);
   else if (r.ca !== undefined) cells.push([r.typical ? "typical" : build, String(r.ca), "CA"]);
   cells.push([
     r.cca !== undefined && r.typical ? build : "nominal",
-    String(volts),
+    String(battery_volts),
     vehicle.earth === "positive" ? "V, earth +" : "V",
   ]);
   if (r.ah_20h !== undefined) cells.push(["20 h", String(r.ah_20h), "Ah"]);

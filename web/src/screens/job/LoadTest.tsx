@@ -104,12 +104,6 @@ function Fairness({ load }: { load: Sheet["load"] }) {
   );
 }
 
-const loadCaution = {
-  code: "load_tester",
-  line: "Knob fully off before connecting. Eyes covered. Never on a frozen, leaking or bulged battery.",
-  more: "Back the load off straight after the reading. A little smoke from the pile’s paint is normal; arcing at a clamp is not: stop, clean, clamp again. Let the pile cool between tests, ventilate, and follow the tester maker’s instructions first.",
-};
-
 function Entry(props: {
   sheet: Sheet;
   replaces: ReadingView | undefined;
@@ -250,7 +244,7 @@ function Entry(props: {
           )}
         </div>
       </div>
-      <CautionLine caution={loadCaution} />
+      <CautionLine caution={sheet.load_caution} />
     </div>
   );
 }

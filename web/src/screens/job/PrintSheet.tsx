@@ -22,7 +22,7 @@ export function PrintSheet({ sheet, live }: { sheet: Sheet; live: ReadingView[] 
           {job.note && <p>“{job.note}”</p>}
         </div>
         <div className="ml-auto">
-          <LabelPlate job={job} />
+          <LabelPlate sheet={sheet} />
         </div>
       </header>
       <p className="mt-3 flex items-center gap-2 text-[22px] font-[780]">

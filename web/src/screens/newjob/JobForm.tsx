@@ -210,7 +210,9 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
               label="Build"
               chips={choices.chemistries}
               value={e.chemistry}
-              onPick={(c) => onChange({ chemistry: c, caps: c === "flooded" ? "removable" : "sealed" })}
+              onPick={(c) =>
+                onChange({ chemistry: c, caps: choices.chemistries.find((b) => b.code === c)?.caps ?? "sealed" })
+              }
             />
           </div>
           <More entry={e} choices={choices} label={label} onChange={onChange} refused={refused} />
