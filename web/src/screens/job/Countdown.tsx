@@ -80,7 +80,7 @@ export function Countdown({ seconds, go, stop }: { seconds: number; go: string; 
     );
   }
   return (
-    <button className="btn btn-line min-h-[64px]! w-full text-[21px]!" onClick={start}>
+    <button className="btn btn-line min-h-[54px]! w-full text-[21px]!" onClick={start}>
       Start {seconds} s
     </button>
   );

@@ -151,12 +151,15 @@ function Entry(props: {
     ? `“${draft.volts}” is not a number. Enter the volts as the meter shows them, as in 9.85.`
     : (wrong?.at("volts_end") ?? (wrong && !wrong.at("amps") && !wrong.at("battery_c") ? wrong.first : undefined));
   return (
-    <div className="grid grid-cols-1 gap-4">
+    <div className="grid grid-cols-1 gap-2.5">
       {replaces && (
         <p className="text-soft">Correcting {replaces.reading.volts_end?.toFixed(2)} V. Both stay in the history.</p>
       )}
-      <Fairness load={load} />
-      <div className="grid grid-cols-1 gap-x-8 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)]">
+      <div>
+        <Fairness load={load} />
+        <CautionLine caution={sheet.load_caution} />
+      </div>
+      <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[288px_minmax(0,1fr)]">
         {half ? (
           <div className="md:row-span-2">
             <p className="cap">Set the load to</p>
@@ -195,7 +198,7 @@ function Entry(props: {
           />
         </div>
       </div>
-      <div className="grid grid-cols-1 gap-x-8 gap-y-4 md:grid-cols-[244px_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[288px_minmax(0,1fr)]">
         <NumberEntry
           big
           label="Volts at the end"
@@ -244,7 +247,6 @@ function Entry(props: {
           )}
         </div>
       </div>
-      <CautionLine caution={sheet.load_caution} />
     </div>
   );
 }
