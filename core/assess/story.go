@@ -221,7 +221,7 @@ func (s *story) freezing() {
 	if s.rest == nil || s.rest.tooHigh || s.c.Conditions.AmbientC == nil && s.c.Conditions.BatteryC == nil {
 		return
 	}
-	point := func(soc float64) float64 { return battery.FreezingPoint(battery.SpecificGravity(soc)) }
+	point := func(soc float64) float64 { return battery.FreezingPoint(battery.SpecificGravity(s.c.Battery.Chemistry, soc)) }
 	weak, strong := point(s.rest.Charge.Low), point(s.rest.Charge.High)
 	in := s.rest.tempC
 	f := Finding{Readings: []int{s.rest.i}, Rule: "freeze.acid", Source: "CRC Handbook and BCI service tables, from memory",

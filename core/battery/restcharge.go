@@ -32,17 +32,20 @@ const (
 // restedMinutes is what "rested" promises when nobody says how long.
 const restedMinutes = 60.0
 
-// Figures of surface charge, volts of six cells. Common practice, no source:
-// an hour's rest takes most of it off a flooded battery, an AGM needs longer,
-// and each school of removing it leaves a little.
+// Surface charge, volts of six cells, as the model itself leaves it (see
+// TestSurfaceChargeIsTheModels): what stays in the pores after an hour's quick
+// charge or a half hour's drive, and evens out with the bulk at the exchange
+// rate of the chemistry and the temperature.
 const (
-	surfaceAtStart  = 0.30
-	fadeMinLiquid   = 25.0
-	fadeMinAbsorbed = 45.0
-	recoveryAfter   = 0.02 // after a load the voltage may not have climbed back yet
+	surfaceAtStart = 0.32
+	recoveryAfter  = 0.035 // right after a load the voltage has not climbed back yet
 )
 
-var leftAfter = map[SurfaceCharge]float64{Headlights2: 0.06, HighBeam5: 0.04, Load15: 0.03}
+// leftAfter is what each school of removing leaves of a drive's surface charge:
+// a load strips the plates at once, but not what has gone into the pores.
+var leftAfter = map[SurfaceCharge]struct{ liquid, absorbed float64 }{
+	Headlights2: {0.10, 0.16}, HighBeam5: {0.07, 0.13}, Load15: {0.08, 0.14},
+}
 
 // MeterError is the limit of error, in volts, of a good handheld meter on its
 // 20 V range: a quarter percent and one digit. Common practice, no source.
@@ -78,9 +81,9 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	scale := cells / 6
 	temp := 0.0
 	if r.TempAssumed {
-		temp = cells * emfPerCellPerC * unknownTempC
+		temp = cells * emfPerC * unknownTempC
 	}
-	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*curveOf(c).spread) + sq(temp))
+	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*of(c).spreadVolts) + sq(temp))
 	surface := scale * surfaceLeft(c, r)
 	up := u
 	if r.Surface == Load15 || r.Surface == Headlights2 || r.Surface == HighBeam5 {
@@ -97,10 +100,6 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 // surfaceLeft is the most surface charge, in volts of six cells, that a reading
 // may still carry.
 func surfaceLeft(c Chemistry, r Rest) float64 {
-	fade := fadeMinLiquid
-	if !c.Liquid() {
-		fade = fadeMinAbsorbed
-	}
 	minutes := r.MinutesSinceCharge
 	if minutes < 0 {
 		minutes = 0
@@ -108,11 +107,19 @@ func surfaceLeft(c Chemistry, r Rest) float64 {
 			minutes = restedMinutes
 		}
 	}
-	left := surfaceAtStart * math.Exp(-minutes/fade)
+	left := surfaceAtStart * math.Exp(-minutes/FadeMinutes(c, r.TempC))
 	if most, ok := leftAfter[r.Surface]; ok {
-		left = min(left, most)
+		if c.Liquid() {
+			return min(left, most.liquid)
+		}
+		return min(left, most.absorbed)
 	}
 	return left
 }
 
-func sq(x float64) float64 { return x * x }
+// FadeMinutes gives the time in which what is left of surface charge falls to a
+// third (1/e) by itself: half an hour in a warm flooded battery, longer in glass
+// mat and gel, and longer in the cold.
+func FadeMinutes(c Chemistry, tempC float64) float64 {
+	return 60 / (of(c).exchangePerHour * math.Pow(warmth(tempC), 4))
+}

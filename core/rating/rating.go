@@ -39,9 +39,9 @@ type Test struct {
 	Source   string
 }
 
-// tests are the definitions, with the ratio to SAE amps. The ratios compare
+// Tests are the definitions, with the ratio to SAE amps. The ratios compare
 // tests of different length and end voltage and hold only on average.
-var tests = map[Standard]Test{
+var Tests = map[Standard]Test{
 	SAE: {SAE, -18, 30, 7.2, 1.00, 0.00, "SAE J537"},
 	EN:  {EN, -18, 10, 7.5, 1.06, 0.05, "EN 50342-1, definition and ratio from memory"},
 	DIN: {DIN, -18, 30, 9.0, 1.75, 0.10, "DIN 43539, definition and ratio from memory"},
@@ -54,12 +54,25 @@ func TestOf(s Standard) (Test, error) {
 	if s == "" {
 		s = SAE
 	}
-	t, ok := tests[s]
+	t, ok := Tests[s]
 	if !ok {
 		return Test{}, fmt.Errorf("unknown cranking standard %q: use SAE, EN, DIN, IEC or JIS", string(s))
 	}
 	return t, nil
 }
+
+// CATest is the cranking amps test: like SAE J537 at 0 °C. Source: BCI, from
+// memory. Its conversion is common practice, no source.
+var CATest = Test{"", 0, 30, 7.2, caToCCA, 0.05, "BCI, definition from memory; ratio common practice, no source"}
+
+// The capacity tests, 12 V. Sources: SAE J537 for the reserve capacity, EN
+// 50342-1 for the 20 h capacity; both end at 10.5 V.
+const (
+	ReserveAmps = 25.0
+	ReserveC    = 26.7
+	CapacityC   = 25.0
+	EmptyVolts  = 10.5
+)
 
 // caToCCA is CCA at -18 °C for each amp of CA at 0 °C. Common practice, no
 // source; labels of 675/540 and 900/720 agree.

@@ -1,0 +1,51 @@
+package battery
+
+import (
+	"grapnel/core/rating"
+)
+
+// unlimited is a floor for a load's volts that no discharge reaches.
+const unlimited = -1000
+
+// EndVolts gives the volts at the posts at the end of a discharge of amps for
+// seconds, begun at rest at soc percent with the acid and its surroundings at
+// tempC. It falls without limit, below zero too, where the battery cannot give
+// that current.
+func (b Battery) EndVolts(soc, tempC, amps, seconds float64) float64 {
+	return b.endVolts(b.Rested(soc, tempC), amps, seconds)
+}
+
+func (b Battery) endVolts(s State, amps, seconds float64) float64 {
+	end, err := b.Run(s, Duty{Source: Source{Amps: -amps, Volts: unlimited}, Ambient: Ambient{Start: s.TempC}, Seconds: seconds, Tolerance: quick})
+	if err != nil {
+		return unlimited
+	}
+	return end.Volts
+}
+
+// quick is a tolerance for the runs inside a search: a few millivolts.
+const quick = 5e-3
+
+// CrankingAmps gives the steady current that takes the battery to endVolts at
+// the end of so many seconds, begun at rest at soc percent and tempC: its
+// cranking current. With -18 °C, 30 s and 7.2 V it is the CCA of SAE J537.
+func (b Battery) CrankingAmps(soc, tempC, seconds, endVolts float64) float64 {
+	s := b.Rested(soc, tempC)
+	open := b.endVolts(s, 0, 0)
+	if open <= endVolts {
+		return 0
+	}
+	top := 1.5 * (open - endVolts) / b.Resistance(soc, tempC)
+	return falling(0, top, open-endVolts, 1e-3, func(amps float64) float64 {
+		return b.endVolts(s, amps, seconds) - endVolts
+	})
+}
+
+// ColdCrankingAmps gives what SAE J537 would rate the battery at as it is: full,
+// 30 s at -18 °C to 7.2 V on 12 V.
+func (b Battery) ColdCrankingAmps() float64 {
+	return b.CrankingAmps(100, rating.Tests[rating.SAE].TempC, rating.Tests[rating.SAE].Seconds, b.volts12(rating.Tests[rating.SAE].EndVolts))
+}
+
+// volts12 scales a figure printed for 12 V to the battery's own cells.
+func (b Battery) volts12(v float64) float64 { return v * float64(b.Cells()) / 6 }

@@ -1,0 +1,49 @@
+package battery
+
+import (
+	"math"
+
+	"grapnel/core/rating"
+)
+
+// SelfDischarge gives the charge, in percent of the capacity a month (30 days),
+// that a battery loses by itself at soc percent and tempC with nothing
+// connected: what its own reactions and gassing take. It doubles for each 10 °C.
+func SelfDischarge(c Chemistry, soc, tempC float64) float64 {
+	b := of(c)
+	const month = 30 * 86400
+	own := b.selfPerMonth * math.Pow(warmth(tempC), 11) * soc / 100
+	gas := b.gasPerAh * math.Exp(gasPerVolt*(OpenCircuit(c, soc, tempC)-gasVolts)+gasPerC*(tempC-25)) * month / 3600
+	return 100 * (own + gas)
+}
+
+// waterGramsPerAh is the water one ampere-hour of gassing splits in one cell:
+// 18.015 g/mol over two electrons. Source: Faraday's law.
+const waterGramsPerAh = 18.01528 / (2 * faraday) * 3600
+
+// WaterLoss gives the grams of water that a battery has lost in all cells
+// together to reach state s: what its gas did not turn back into.
+func (b Battery) WaterLoss(s State) float64 {
+	grams := 0.0
+	for i := range b.Kinds {
+		grams += float64(b.Groups[i].Count) * s.Cells[i].GasAh * waterGramsPerAh * (1 - of(b.Chemistry).recombined)
+	}
+	return grams
+}
+
+// DaysTo gives the days in which a standing drain of milliamps, together with
+// self-discharge, takes the battery from state s to soc percent in surroundings
+// of tempC, at most limit days.
+func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
+	last, err := b.Run(s, Duty{Source: Source{Amps: -max(0, milliamps) / 1000}, Ambient: Ambient{Start: tempC}, Seconds: limit * 86400,
+		Until: func(x Sample) float64 { return x.SOC - soc }})
+	if err != nil {
+		return 0
+	}
+	return last.Seconds / 86400
+}
+
+// CA gives the cranking amps at 0 °C of the battery as it is, full.
+func (b Battery) CA() float64 {
+	return b.CrankingAmps(100, rating.CATest.TempC, rating.CATest.Seconds, b.volts12(rating.CATest.EndVolts))
+}
