@@ -15,9 +15,9 @@ R, F, ZERO = 8.314462618, 96485.33212, 273.15
 # Chemistry: gravity full and empty, exchange 1/h, acceptance 1/h, gassing A/Ah,
 # recombined, self-discharge a month.
 CHEMISTRY = {
-    "flooded": (1.265, 1.120, 2.0, 2.6, 0.30e-3, 0.0, 0.020),
-    "flooded_sealed": (1.280, 1.125, 2.0, 2.4, 0.12e-3, 0.0, 0.015),
-    "efb": (1.280, 1.125, 2.0, 3.2, 0.14e-3, 0.0, 0.010),
+    "flooded": (1.265, 1.120, 2.0, 2.3, 0.30e-3, 0.0, 0.020),
+    "flooded_sealed": (1.280, 1.125, 2.0, 2.2, 0.12e-3, 0.0, 0.015),
+    "efb": (1.280, 1.125, 2.0, 3.0, 0.14e-3, 0.0, 0.010),
     "agm": (1.310, 1.135, 1.3, 4.0, 0.05e-3, 0.97, 0.006),
     "gel": (1.310, 1.135, 1.2, 2.4, 0.04e-3, 0.97, 0.006),
     "agm_deep_cycle": (1.310, 1.135, 1.3, 3.4, 0.05e-3, 0.97, 0.005),
@@ -71,7 +71,7 @@ class Cells:
         i, r, _ = self.posts(e1, u, s, z, arrhenius(-13500))
         moves, taken, doubling = arrhenius(18000), arrhenius(36000), arrhenius(49500)
 
-        closed = 0.004 * (25 - temp)
+        closed = max(-0.15, 0.004 * (25 - temp))
         raw = (h1 - closed) / (1 - closed)
         open_ = 0.5 * (raw + math.sqrt(raw * raw + 4e-10))
         charge = self.accept * (taken * left**1.5 * math.exp(-9 * z) + 1e-6)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"grapnel/core/battery"
+	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
 )
@@ -221,7 +222,9 @@ func (s *story) freezing() {
 	if s.rest == nil || s.rest.tooHigh || s.c.Conditions.AmbientC == nil && s.c.Conditions.BatteryC == nil {
 		return
 	}
-	point := func(soc float64) float64 { return battery.FreezingPoint(battery.SpecificGravity(s.c.Battery.Chemistry, soc)) }
+	point := func(soc float64) float64 {
+		return battery.FreezingPoint(battery.SpecificGravity(s.c.Battery.Chemistry, soc))
+	}
 	weak, strong := point(s.rest.Charge.Low), point(s.rest.Charge.High)
 	in := s.rest.tempC
 	f := Finding{Readings: []int{s.rest.i}, Rule: "freeze.acid", Source: "CRC Handbook and BCI service tables, from memory",
@@ -259,7 +262,7 @@ const (
 // temp writes a temperature in the story's scale, with a true minus sign.
 func (s *story) temp(c float64) string {
 	if s.scale == Fahrenheit {
-		c = c*9/5 + 32
+		c = measure.Fahrenheit(c)
 	}
 	unit := Celsius
 	if s.scale == Fahrenheit {

@@ -23,7 +23,7 @@ func SpecificGravity(c Chemistry, soc float64) float64 {
 
 // gravity is the specific gravity at a charge of s, 0 to 1; pores can stand a
 // little outside that range.
-func (b build) gravity(s float64) float64 {
+func (b *build) gravity(s float64) float64 {
 	return clamp(b.sgEmpty+(b.sgFull-b.sgEmpty)*s*((1-sgBend)+sgBend*s), 1.005, 1.45)
 }
 

@@ -52,17 +52,17 @@ type build struct {
 // 0.2 mA/Ah, more with antimony, less with calcium, within a factor of two.
 // Recombination and self-discharge: Linden, from memory, within a factor of
 // 1.5. Amps per Ah and Peukert's exponent: read off common labels, no source.
-var builds = map[Chemistry]build{
-	Flooded:       {1.265, 1.120, 0.03, 2.0, 2.6, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
-	FloodedSealed: {1.280, 1.125, 0.05, 2.0, 2.4, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
-	EFB:           {1.280, 1.125, 0.05, 2.0, 3.2, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
+var builds = map[Chemistry]*build{
+	Flooded:       {1.265, 1.120, 0.03, 2.0, 2.3, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
+	FloodedSealed: {1.280, 1.125, 0.05, 2.0, 2.2, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
+	EFB:           {1.280, 1.125, 0.05, 2.0, 3.0, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
 	AGM:           {1.310, 1.135, 0.06, 1.3, 4.0, 0.05e-3, 0.97, 0.006, 11.5, 0.30, 1.13},
 	Gel:           {1.310, 1.135, 0.06, 1.2, 2.4, 0.04e-3, 0.97, 0.006, 7.5, 0.30, 1.15},
 	AGMDeepCycle:  {1.310, 1.135, 0.06, 1.3, 3.4, 0.05e-3, 0.97, 0.005, 8.0, 0.25, 1.12},
 }
 
 // of gives the row of a chemistry; an unknown one is read as flooded.
-func of(c Chemistry) build {
+func of(c Chemistry) *build {
 	if b, ok := builds[c]; ok {
 		return b
 	}

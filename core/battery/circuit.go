@@ -21,6 +21,7 @@ const (
 	faradsPerCCA   = 0.5   // C: polarisation under load builds in under a second, and fades in minutes when full; fitted
 	poreEdge       = 1e-5  // softens the end of the pores
 	coldLoss       = 0.004 // part of the pores the cold shuts for each °C under 25; with slower exchange the IEC 0.006 together, from memory
+	hotGain        = 0.15  // the most that warmth opens beyond full
 	sulphateShut   = 9.0   // acceptance falls e-fold for each ninth of hard sulphate; fitted
 )
 
@@ -65,7 +66,7 @@ type circuit struct {
 	live int // 1 + stride*n: variables that feed back
 	all  int // live, sums and gas
 
-	emf     curve
+	emf     *curve
 	cell    [MaxGroups]cellParts
 	c, cc   float64 // pore share and the rest
 	k       float64 // exchange between wells, 1/s at 25 °C
@@ -95,7 +96,7 @@ type cellParts struct {
 func (b Battery) circuit() circuit {
 	row := of(b.Chemistry)
 	k := circuit{
-		n: b.Kinds, emf: curves[b.Chemistry], c: b.PoreShare, cc: 1 - b.PoreShare,
+		n: b.Kinds, emf: curveOf(b.Chemistry), c: b.PoreShare, cc: 1 - b.PoreShare,
 		k: row.exchangePerHour / 3600, self: row.selfPerMonth / (30 * 86400),
 		gasHeat: waterEnthalp * (1 - row.recombined), heat: b.HeatCapacity, cooling: b.Cooling, lid: b.LidSiemens, strap: b.StrapOhms,
 	}
@@ -169,7 +170,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 	mix := k.k * moves
 	self := k.self * doubling
 	vt := surfaceVolts(temp)
-	closed := coldLoss * (25 - temp)
+	closed := max(-hotGain, coldLoss*(25-temp))
 	lift := emfPerC * (temp - 25)
 
 	// First pass: what each cell shows, so that the current is known.
@@ -180,8 +181,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		v := y[atCell+stride*i:]
 		h1, u := v[0], v[2]
 		s := k.c*h1 + k.cc*v[1]
-		e1[i], _ = k.emf.at(h1)
-		e1[i] += lift
+		e1[i] = k.emf.volts(h1) + lift
 		phiOf[i] = e1[i] + u
 		ohmsOf[i] = g.ohms * ohmsFactor(s, v[3], acid)
 		phi += g.count * phiOf[i]
@@ -210,8 +210,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		over := max(0, (phiOf[i]-dissolveFrom)/dissolveSpan)
 		d[3] = hardenPerSecond*doubling*(1-z)*left*left - dissolvePerSecond*taken*z*over*over
 
-		e2, _ := k.emf.at(h2)
-		e2 += lift
+		e2 := k.emf.volts(h2) + lift
 		kelvin := temp + zeroC
 		heat += g.count * (inner*inner*ohmsOf[i] + u*main + emfPerC*kelvin*into + flow*(e1[i]-e2) +
 			(up-down)*phiOf[i] - (up+down)*k.gasHeat + shorted*phiOf[i] +

@@ -25,7 +25,7 @@ const emfPerC = 0.00023
 const mixedVolts = 0.002
 
 // emf is the volts of a cell at 25 °C with its acid as it is at charge s.
-func (b build) emf(s float64) float64 {
+func (b *build) emf(s float64) float64 {
 	return EMF(Molality(b.gravity(s))) - mixedVolts
 }
 
@@ -33,7 +33,7 @@ func (b build) emf(s float64) float64 {
 // percent (clamped to 0 to 100) and tempC. Tolerance: 5 mV flooded, 10 mV the
 // others, whose makers' acid differs.
 func OpenCircuit(c Chemistry, soc, tempC float64) float64 {
-	return of(c).emf(clamp(soc, 0, 100)/100) + emfPerC*(tempC-25)
+	return curveOf(c).volts(clamp(soc, 0, 100)/100) + emfPerC*(tempC-25)
 }
 
 // RestVolts gives the volts of a fully rested battery of a number of cells.
@@ -44,25 +44,23 @@ func RestVolts(c Chemistry, cells, soc, tempC float64) float64 {
 // ChargeAtRest gives the charge in percent of a fully rested battery that shows
 // volts. It is the inverse of RestVolts, clamped to 0 to 100.
 func ChargeAtRest(c Chemistry, cells, volts, tempC float64) float64 {
-	b := of(c)
+	k := curveOf(c)
 	want := volts/cells - emfPerC*(tempC-25)
-	lo, hi := b.emf(0), b.emf(1)
-	if want <= lo {
+	if want <= k.empty {
 		return 0
 	}
-	if want >= hi {
+	if want >= k.full {
 		return 100
 	}
-	// The curve is smooth, rising and nearly straight, so the secant through two
-	// points of it closes in within four steps.
-	x0, y0, x1, y1 := 0.0, lo-want, 1.0, hi-want
-	for range 12 {
-		x := clamp(x1-y1*(x1-x0)/(y1-y0), 0, 1)
-		y := b.emf(x) - want
-		if math.Abs(y) < 1e-10 {
-			return 100 * x
+	// The curve is smooth, rising and nearly straight: Newton closes in at once.
+	s := (want - k.empty) / (k.full - k.empty)
+	for range 20 {
+		v, slope := k.at(s)
+		step := (want - v) / slope
+		s = clamp(s+step, 0, 1)
+		if math.Abs(step) < 1e-5 {
+			break // the next step would be its square
 		}
-		x0, y0, x1, y1 = x1, y1, x, y
 	}
-	return 100 * x1
+	return 100 * s
 }

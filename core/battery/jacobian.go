@@ -17,7 +17,7 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 	mix := k.k * moves
 	self := k.self * doubling
 	vt := surfaceVolts(temp)
-	closed := coldLoss * (25 - temp)
+	closed := max(-hotGain, coldLoss*(25-temp))
 	lift := emfPerC * (temp - 25)
 
 	var e1, slope1, phiOf, ohmsOf, byCharge, bySulphate [MaxGroups]float64
@@ -205,7 +205,10 @@ func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin
 	part := g.accept * taken * rest / charge // how much of charge follows its laws
 	byCharge := -byDen * onCharge            // by ln charge
 	byLimit := -byDen * onDischarge          // by ln limit
-	shut := coldLoss * (h1 - 1) / sq(1-closed) * -1
+	shut := 0.0                              // of raw, by temperature
+	if closed > -hotGain {
+		shut = coldLoss * (1 - h1) / sq(1-closed)
+	}
 	m := mainSlopes{amps: amps, polar: polar}
 	m.pore = byLimit * byRaw / (1 - closed) / open
 	if left > 0 {

@@ -37,14 +37,14 @@ const restedMinutes = 60.0
 // charge or a half hour's drive, and evens out with the bulk at the exchange
 // rate of the chemistry and the temperature.
 const (
-	surfaceAtStart = 0.32
+	surfaceAtStart = 0.34
 	recoveryAfter  = 0.035 // right after a load the voltage has not climbed back yet
 )
 
 // leftAfter is what each school of removing leaves of a drive's surface charge:
 // a load strips the plates at once, but not what has gone into the pores.
 var leftAfter = map[SurfaceCharge]struct{ liquid, absorbed float64 }{
-	Headlights2: {0.10, 0.16}, HighBeam5: {0.07, 0.13}, Load15: {0.08, 0.14},
+	Headlights2: {0.12, 0.16}, HighBeam5: {0.09, 0.13}, Load15: {0.10, 0.14},
 }
 
 // MeterError is the limit of error, in volts, of a good handheld meter on its
@@ -121,5 +121,6 @@ func surfaceLeft(c Chemistry, r Rest) float64 {
 // third (1/e) by itself: half an hour in a warm flooded battery, longer in glass
 // mat and gel, and longer in the cold.
 func FadeMinutes(c Chemistry, tempC float64) float64 {
-	return 60 / (of(c).exchangePerHour * math.Pow(warmth(tempC), 4))
+	w := warmth(tempC)
+	return 60 / (of(c).exchangePerHour * w * w * w * w)
 }

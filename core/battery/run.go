@@ -1,6 +1,7 @@
 package battery
 
 import (
+	"errors"
 	"fmt"
 	"math"
 )
@@ -37,12 +38,16 @@ type Duty struct {
 	Tolerance float64
 }
 
+// ErrBoils ends a run in which the acid boils: an overcharged or shorted battery
+// running away. The sample given with it is that moment's.
+var ErrBoils = errors.New("the acid boils")
+
 // Limits of a duty.
 const (
 	mostSeconds = 100 * 365.25 * 86400
 	mostSteps   = 200000
 	coldestC    = -60
-	hottestC    = 120
+	boilsC      = 110 // battery acid boils at 107 to 112 °C; CRC Handbook, from memory
 )
 
 // check refuses what the equations do not hold for.
@@ -58,9 +63,9 @@ func (d Duty) check(b Battery, s State) error {
 		return fmt.Errorf("the source has %g ohms: it must be 0 or more", d.Source.Ohms)
 	case !(d.Seconds >= 0 && d.Seconds <= mostSeconds):
 		return fmt.Errorf("the duty lasts %g s: it must be between 0 and 100 years", d.Seconds)
-	case !inside(s.TempC, coldestC, hottestC) || !inside(d.Ambient.Start, coldestC, hottestC) || !inside(d.Ambient.at(d.Seconds), coldestC, hottestC):
+	case !inside(s.TempC, coldestC, boilsC) || !inside(d.Ambient.Start, coldestC, boilsC) || !inside(d.Ambient.at(d.Seconds), coldestC, boilsC):
 		return fmt.Errorf("battery at %g °C, surroundings from %g to %g °C: temperatures must be between %d and %d °C",
-			s.TempC, d.Ambient.Start, d.Ambient.at(d.Seconds), coldestC, hottestC)
+			s.TempC, d.Ambient.Start, d.Ambient.at(d.Seconds), coldestC, boilsC)
 	}
 	return nil
 }
@@ -68,8 +73,8 @@ func (d Duty) check(b Battery, s State) error {
 func inside(v, lo, hi float64) bool { return v >= lo && v <= hi }
 
 // Run carries the battery from state s through a duty, in steps of its own
-// choice, and gives the last sample. The error says what in the duty cannot
-// be; it names no step size, since the method is stable at any.
+// choice, and gives the last sample. The error says what in the duty cannot be,
+// or is ErrBoils.
 func (b Battery) Run(s State, d Duty) (Sample, error) {
 	if err := d.check(b, s); err != nil {
 		return Sample{State: s}, err
@@ -131,6 +136,9 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 		}
 		p.y, p.t = p.next, to
 		h *= clamp(0.9*math.Pow(e, -0.25), 0.2, 6)
+		if p.y[atTemp] > boilsC {
+			return p.sample(b, &p.y, p.t), fmt.Errorf("%w after %.0f s", ErrBoils, p.t)
+		}
 		if d.Visit != nil || d.Until != nil || p.t == d.Seconds {
 			now = p.sample(b, &p.y, p.t)
 			if d.Visit != nil {
@@ -189,8 +197,7 @@ func (p *stepper) sample(b Battery, y *vector, t float64) Sample {
 		g := &p.cell[i]
 		v := y[atCell+stride*i:]
 		s.Cells[i] = Cell{v[0], v[1], v[2], v[3], y[p.live+sums+i] / 3600}
-		one, _ := p.emf.at(v[0])
-		one += emfPerC*(s.TempC-25) + v[2]
+		one := p.emf.volts(v[0]) + emfPerC*(s.TempC-25) + v[2]
 		phi += g.count * one
 		ohms += g.count * g.ohms * ohmsFactor(p.c*v[0]+p.cc*v[1], v[3], acid)
 		up, down := g.gassing(one, s.TempC)

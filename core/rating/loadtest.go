@@ -1,6 +1,10 @@
 package rating
 
-import "fmt"
+import (
+	"fmt"
+
+	"grapnel/core/measure"
+)
 
 // LoadSeconds is how long the half-CCA load stays on: the volts are read at
 // the end of it. Source: SAE J537 practice, BCI service texts, from memory.
@@ -47,7 +51,7 @@ var limits = []struct{ f, volts float64 }{
 // interpolated; below the coldest row, -18 °C, that row holds and a test proves
 // little.
 func LoadTestLimit(nominalVolts, tempC float64) float64 {
-	f := tempC*9/5 + 32
+	f := measure.Fahrenheit(tempC)
 	v := limits[0].volts
 	if last := limits[len(limits)-1]; f >= last.f {
 		v = last.volts
