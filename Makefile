@@ -7,7 +7,7 @@ export GRAPNEL_ADDRESS ?= $(ADDRESS)
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
 
-.PHONY: help demo demo-reset test check dev build bench types schema screenshots setup setup-test clean
+.PHONY: help demo demo-reset test check dev build bench plots types schema screenshots setup setup-test clean
 
 help: ## list the commands
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
@@ -31,8 +31,11 @@ dev: setup build ## the demo workshop with the front end reloading on change
 
 build: bin/grapnel ## the one binary, front end inside
 
-bench: ## measure speed
-	go test -run '^$$' -bench . -benchmem ./core/...
+bench: setup-test build ## measure speed, and write docs/benchmarks.md
+	go run ./checks/bench
+
+plots: ## draw the pictures in docs/plots again
+	go run ./docs/plots
 
 types: ## write the front end's client types from the HTTP description
 	./scripts/generate types
@@ -40,6 +43,7 @@ types: ## write the front end's client types from the HTTP description
 schema: ## write the published JSON Schemas
 	./scripts/generate case
 	./scripts/generate assessment
+	./scripts/generate simulation
 
 screenshots: setup-test build ## take the pictures in docs/screenshots again
 	go run ./e2e/shots
@@ -48,7 +52,7 @@ setup:
 	@./scripts/setup mariadb-server
 
 setup-test:
-	@./scripts/setup mariadb-server chromium
+	@./scripts/setup mariadb-server chromium ngspice python3-scipy units
 
 clean: ## remove what was built; data stays
 	rm -rf bin web/dist/* web/node_modules

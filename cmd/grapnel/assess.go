@@ -9,6 +9,7 @@ import (
 
 	"grapnel/core/assess"
 	"grapnel/core/reading"
+	"grapnel/core/simulation"
 	"grapnel/internal/api"
 )
 
@@ -62,13 +63,15 @@ func openAPI(_ context.Context, _ []string, std streams) error {
 
 func schema(_ context.Context, args []string, std streams) error {
 	if len(args) != 1 {
-		return badInput{fmt.Errorf("say which: case or assessment")}
+		return badInput{fmt.Errorf("say which: case, assessment or simulation")}
 	}
 	switch args[0] {
 	case "case":
 		return printJSON(std.out, reading.Schema())
+	case "simulation":
+		return printJSON(std.out, simulation.Schema())
 	case "assessment":
 		return printJSON(std.out, api.AssessmentSchema())
 	}
-	return badInput{fmt.Errorf("%q is not a document that is written or read here: case or assessment", args[0])}
+	return badInput{fmt.Errorf("%q is not a document that is written or read here: case, assessment or simulation", args[0])}
 }

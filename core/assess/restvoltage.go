@@ -109,7 +109,7 @@ func curveSource(c battery.Chemistry) string {
 }
 
 var chemistryWords = map[battery.Chemistry]string{
-	battery.Flooded: "Flooded", battery.FloodedSealed: "Sealed calcium", battery.EFB: "EFB", battery.AGM: "AGM", battery.Gel: "Gel",
+	battery.Flooded: "Flooded", battery.FloodedSealed: "Sealed calcium", battery.EFB: "EFB", battery.AGM: "AGM", battery.Gel: "Gel", battery.AGMDeepCycle: "Deep-cycle AGM",
 }
 
 // spell writes a charge band as a technician would say it.

@@ -1,6 +1,8 @@
 package battery
 
 import (
+	"math"
+
 	"grapnel/core/rating"
 )
 
@@ -45,6 +47,34 @@ func (b Battery) CrankingAmps(soc, tempC, seconds, endVolts float64) float64 {
 // 30 s at -18 °C to 7.2 V on 12 V.
 func (b Battery) ColdCrankingAmps() float64 {
 	return b.CrankingAmps(100, rating.Tests[rating.SAE].TempC, rating.Tests[rating.SAE].Seconds, b.volts12(rating.Tests[rating.SAE].EndVolts))
+}
+
+// Worn gives the battery with its resistance raised until its cold cranking is
+// so many percent of what it is now, 2 to 200. Capacity stays.
+func (b Battery) Worn(percent float64) Battery {
+	want := b.CCA * clamp(percent, 2, 200) / 100
+	if percent == 100 {
+		return b
+	}
+	capacity := 100 * b.Groups[0].Capacity
+	over := func(x float64) float64 { return b.Aged(capacity, math.Exp(x)).ColdCrankingAmps() - want }
+	lo := math.Log(leastWorn)
+	return b.Aged(capacity, math.Exp(falling(lo, math.Log(2), over(lo), 0.2, over)))
+}
+
+// ChargeToCrank gives the least charge in percent at which the battery still
+// gives amps for 30 s to 7.2 V (on 12 V) at tempC; above 100 when it never does.
+func (b Battery) ChargeToCrank(tempC, amps float64) float64 {
+	end := b.volts12(rating.Tests[rating.SAE].EndVolts)
+	short := func(soc float64) float64 { return end - b.EndVolts(soc, tempC, amps, 30) }
+	if short(100) > 0 {
+		return 101
+	}
+	first := short(0)
+	if first <= 0 {
+		return 0
+	}
+	return falling(0, 100, first, 0.01, short)
 }
 
 // volts12 scales a figure printed for 12 V to the battery's own cells.

@@ -103,6 +103,12 @@ func (b Battery) Aged(capacity, resistance float64) Battery {
 	return b
 }
 
+// WithCapacity gives the battery with percent of its capacity left, 1 to 150, and
+// its resistance as it was.
+func (b Battery) WithCapacity(percent float64) Battery {
+	return b.Aged(percent, b.Groups[0].Resistance)
+}
+
 // WithCell gives the battery with one of its cells made different by a fault.
 // The cell is a new group, so its state is its own. Once every group is used the
 // last one takes the fault.

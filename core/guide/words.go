@@ -27,6 +27,7 @@ type Build struct {
 var Chemistries = []Build{
 	{Word{"flooded", "Flooded, caps"}, "removable"}, {Word{"flooded_sealed", "Sealed calcium"}, "sealed"},
 	{Word{"efb", "EFB"}, "sealed"}, {Word{"agm", "AGM"}, "sealed"}, {Word{"gel", "Gel"}, "sealed"},
+	{Word{"agm_deep_cycle", "Deep-cycle AGM"}, "sealed"},
 }
 
 // Surfaces gives the ways of dealing with surface charge.

@@ -44,7 +44,7 @@ type Vehicle struct {
 // Battery is the battery on the bench and its label.
 type Battery struct {
 	Tag       string            `json:"tag,omitempty" doc:"the shop's own tag"`
-	Chemistry battery.Chemistry `json:"chemistry" enum:"flooded,flooded_sealed,efb,agm,gel"`
+	Chemistry battery.Chemistry `json:"chemistry" enum:"flooded,flooded_sealed,efb,agm,gel,agm_deep_cycle"`
 	Caps      string            `json:"caps,omitempty" enum:"removable,sealed"`
 	Eye       bool              `json:"eye,omitempty"`
 	Terminals string            `json:"terminals,omitempty" enum:"top,side,stud"`

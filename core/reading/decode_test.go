@@ -5,6 +5,8 @@ import (
 	"os"
 	"strings"
 	"testing"
+
+	"grapnel/core/document"
 )
 
 func example(t testing.TB) []byte {
@@ -81,7 +83,7 @@ func TestRefusals(t *testing.T) {
 				t.Fatal("the case was not spoiled")
 			}
 			_, err := Decode([]byte(bad))
-			problems, ok := err.(Problems)
+			problems, ok := err.(document.Problems)
 			if !ok {
 				t.Fatalf("error %T %v", err, err)
 			}
@@ -112,7 +114,7 @@ func TestSlippedDecimalPoint(t *testing.T) {
 func TestAllProblemsAtOnce(t *testing.T) {
 	bad := strings.NewReplacer(`"volts": 12.24`, `"volts": "x"`, `"cca": 650`, `"cca": 0`, `"earth": "negative"`, `"earth": 4`).Replace(string(example(t)))
 	_, err := Decode([]byte(bad))
-	if p, ok := err.(Problems); !ok || len(p) != 3 {
+	if p, ok := err.(document.Problems); !ok || len(p) != 3 {
 		t.Errorf("three faults, got %v", err)
 	}
 }

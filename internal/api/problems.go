@@ -10,14 +10,14 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"grapnel/core/reading"
+	"grapnel/core/document"
 	"grapnel/internal/store"
 )
 
 // answer turns an error of core or store into what the caller is told. What the
 // caller cannot mend is logged and said without its inside.
 func answer(err error) error {
-	var problems reading.Problems
+	var problems document.Problems
 	var already huma.StatusError
 	switch {
 	case err == nil:
@@ -48,7 +48,7 @@ func plainly(status int, detail string, errs ...error) huma.StatusError {
 			continue
 		}
 		if want, ok := strings.CutPrefix(d.Message, "expected "); ok && kinds[want] != "" {
-			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", reading.Quote(d.Value), kinds[want])
+			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", document.Quote(d.Value), kinds[want])
 		}
 		if d.Location == "body" {
 			d.Value = nil // the whole document would only be sent back
@@ -74,7 +74,7 @@ var (
 
 // refuse gives a 422 that names each field below root and says what is wrong
 // with it.
-func refuse(root string, problems reading.Problems) error {
+func refuse(root string, problems document.Problems) error {
 	details := make([]error, len(problems))
 	for i, p := range problems {
 		location := root

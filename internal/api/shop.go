@@ -10,6 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/core/document"
 	"grapnel/core/guide"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
@@ -124,7 +125,7 @@ func (s *server) shopRoutes(api huma.API) {
 			if err := in.Body.Rules.Check(); err != nil {
 				var field *rules.FieldError
 				if errors.As(err, &field) {
-					return nil, refuse("body.rules", reading.Problems{{Path: field.Field, Message: field.Message}})
+					return nil, refuse("body.rules", document.Problems{{Path: field.Field, Message: field.Message}})
 				}
 				return nil, answer(err)
 			}

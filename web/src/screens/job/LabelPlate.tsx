@@ -8,6 +8,7 @@ const builds: Record<string, string> = {
   efb: "EFB",
   agm: "AGM",
   gel: "gel",
+  agm_deep_cycle: "deep AGM",
 };
 
 /** The battery's label as a plate. */

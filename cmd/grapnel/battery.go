@@ -1,0 +1,257 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"math"
+	"strings"
+	"text/tabwriter"
+	"time"
+
+	"grapnel/core/battery"
+	"grapnel/core/rating"
+)
+
+// batteryFigures is what `grapnel battery` prints: what a technician would ask
+// of one battery as it stands.
+type batteryFigures struct {
+	Format string `json:"format"` // grapnel.battery/1
+
+	Chemistry battery.Chemistry `json:"chemistry"`
+	Volts     float64           `json:"nominal_volts"`
+	Nameplate battery.Nameplate `json:"label"`
+	Made      string            `json:"made,omitempty"`
+	AgeMonths *int              `json:"age_months,omitempty"`
+	SOC       float64           `json:"soc_pct"`
+	TempC     float64           `json:"battery_c"`
+	HealthPct float64           `json:"health_pct"`
+
+	RestVolts       float64  `json:"rest_volts"`
+	SG              *float64 `json:"specific_gravity,omitempty"` // only of acid that can be drawn
+	FreezesC        float64  `json:"freezes_c"`
+	Frozen          bool     `json:"frozen"`
+	Milliohms       float64  `json:"milliohms"`
+	CCANow          float64  `json:"cca_of_condition"`   // rated as it is, but full
+	CrankNow        float64  `json:"cranking_amps_now"`  // 30 s to 1.2 V a cell, at this charge and temperature
+	HalfCCAVolts    float64  `json:"half_cca_end_volts"` // 15 s
+	HalfCCAAmps     float64  `json:"half_cca_amps"`
+	LimitVolts      float64  `json:"half_cca_limit_volts"`
+	Ah              float64  `json:"ah_to_empty"` // at the 20 h rate, from this charge
+	SelfPctMonth    float64  `json:"self_discharge_pct_month"`
+	DrainMilliamps  float64  `json:"drain_milliamps"`
+	DaysToHalf      *float64 `json:"days_to_50,omitempty"`       // absent when already below, or not in two years
+	DaysToNoStart   *float64 `json:"days_to_no_start,omitempty"` // until it cranks less than half its CCA
+	FastChargeAmps  float64  `json:"fast_charge_amps"`           // taken at 2.4 V a cell after two minutes
+	FastChargeVolts float64  `json:"fast_charge_volts"`
+}
+
+// mostDrainDays is how far ahead a drain is followed.
+const mostDrainDays = 730
+
+func batteryCommand(_ context.Context, args []string, std streams) error {
+	flags := flag.NewFlagSet("battery", flag.ContinueOnError)
+	flags.SetOutput(io.Discard)
+	var l rating.Label
+	chemistry := flags.String("chemistry", string(battery.Flooded), "flooded, flooded_sealed, efb, agm, gel or agm_deep_cycle")
+	volts := flags.Float64("volts", 12, "nominal volts: 6, 8 or 12")
+	flags.Float64Var(&l.CCA, "cca", 0, "cold cranking amps on the label")
+	standard := flags.String("standard", "SAE", "standard of -cca: SAE, EN, DIN, IEC or JIS")
+	flags.Float64Var(&l.CA, "ca", 0, "cranking amps at 0 °C")
+	flags.Float64Var(&l.RCMin, "rc", 0, "reserve capacity, minutes")
+	flags.Float64Var(&l.Ah20h, "ah", 0, "ampere-hours at the 20 h rate")
+	made := flags.String("made", "", "date code or month, such as C2 or 2022-03")
+	soc := flags.Float64("soc", 100, "charge, percent")
+	temp := flags.Float64("temp", 20, "temperature of the acid, °C")
+	health := flags.Float64("health", 100, "cranking left, percent of new")
+	drain := flags.Float64("drain", 30, "standing drain, milliamps")
+	asJSON := flags.Bool("json", false, "print JSON")
+	if err := flags.Parse(args); err != nil {
+		if errors.Is(err, flag.ErrHelp) {
+			flags.SetOutput(std.out)
+			_, _ = fmt.Fprintln(std.out, "usage: grapnel battery -cca 540 -ah 48 [-soc 50] [-temp -10] ...")
+			flags.PrintDefaults()
+			return nil
+		}
+		return badInput{fmt.Errorf("%w; grapnel battery -h lists the flags", err)}
+	}
+	if flags.NArg() > 0 {
+		return badInput{fmt.Errorf("%q is not a flag; grapnel battery -h lists them", flags.Arg(0))}
+	}
+	if err := (bounds{
+		{"-volts", *volts, 6, 12, "V"}, {"-soc", *soc, 0, 100, "%"}, {"-temp", *temp, -50, 70, "°C"}, {"-health", *health, 5, 120, "%"},
+		{"-drain", *drain, 0, 100000, "mA"}, {"-cca", l.CCA, 0, 3000, "A"}, {"-ca", l.CA, 0, 4000, "A"}, {"-rc", l.RCMin, 0, 1000, "min"}, {"-ah", l.Ah20h, 0, 600, "Ah"},
+	}).check(); err != nil {
+		return badInput{err}
+	}
+	if *volts != 6 && *volts != 8 && *volts != 12 {
+		return badInput{fmt.Errorf("-volts is %g: a battery is 6, 8 or 12 V", *volts)}
+	}
+	c := battery.Chemistry(*chemistry)
+	if !known(c) {
+		return badInput{fmt.Errorf("-chemistry %q is not known: use %s", c, chemistryNames())}
+	}
+	l.Standard = rating.Standard(*standard)
+	if _, err := rating.TestOf(l.Standard); err != nil {
+		return badInput{fmt.Errorf("-standard: %w", err)}
+	}
+	b, plate, err := battery.FromLabel(c, int(battery.Cells(*volts)), l)
+	if err != nil {
+		return badInput{fmt.Errorf("%w: give -cca, -ca, -rc or -ah", err)}
+	}
+	out, err := figures(b, plate, *volts, *soc, *temp, *health, *drain)
+	if err != nil {
+		return err
+	}
+	if *made != "" {
+		today := time.Now()
+		now := rating.Month{Year: today.Year(), Month: int(today.Month())}
+		month, err := rating.DateCode(*made, now)
+		if err != nil {
+			return badInput{fmt.Errorf("-made %w", err)}
+		}
+		age := month.MonthsUntil(now)
+		out.Made, out.AgeMonths = month.String(), &age
+	}
+	if *asJSON {
+		return printJSON(std.out, out)
+	}
+	return out.print(std.out)
+}
+
+// bounds are flags with the range each must lie in.
+type bounds []struct {
+	name     string
+	v        float64
+	min, max float64
+	unit     string
+}
+
+func (b bounds) check() error {
+	var all []error
+	for _, f := range b {
+		if !(f.v >= f.min && f.v <= f.max) {
+			all = append(all, fmt.Errorf("%s is %g: it must be from %g to %g %s", f.name, f.v, f.min, f.max, f.unit))
+		}
+	}
+	return errors.Join(all...)
+}
+
+func known(c battery.Chemistry) bool {
+	for _, k := range battery.Chemistries {
+		if c == k {
+			return true
+		}
+	}
+	return false
+}
+
+func chemistryNames() string {
+	var names []string
+	for _, c := range battery.Chemistries {
+		names = append(names, string(c))
+	}
+	return strings.Join(names, ", ")
+}
+
+// figures asks the model all that is printed. Health is a part of the cranking:
+// the resistance that leaves so much is looked for first.
+func figures(b battery.Battery, plate battery.Nameplate, volts, soc, temp, health, drain float64) (batteryFigures, error) {
+	cells := float64(b.Cells())
+	worn := b.Worn(health)
+	sg := battery.SpecificGravity(b.Chemistry, soc)
+	f := batteryFigures{
+		Format: "grapnel.battery/1", Chemistry: b.Chemistry, Volts: volts, Nameplate: plate, SOC: soc, TempC: temp, HealthPct: health,
+		RestVolts: battery.RestVolts(b.Chemistry, cells, soc, temp),
+		FreezesC:  battery.FreezingPoint(sg), Milliohms: 1000 * worn.Resistance(soc, temp), CCANow: worn.ColdCrankingAmps(),
+		CrankNow: worn.CrankingAmps(soc, temp, 30, 1.2*cells), HalfCCAAmps: b.CCA / 2, LimitVolts: rating.LoadTestLimit(volts, temp),
+		SelfPctMonth: battery.SelfDischarge(b.Chemistry, soc, temp), DrainMilliamps: drain, FastChargeVolts: 2.4 * cells,
+	}
+	f.HalfCCAVolts = worn.EndVolts(soc, temp, f.HalfCCAAmps, rating.LoadSeconds)
+	f.Frozen = temp < f.FreezesC
+	if b.Chemistry.Liquid() {
+		f.SG = &sg
+	}
+	s := worn.Rested(soc, temp)
+	surroundings := battery.Ambient{Start: temp}
+	flat, err := worn.Run(s, battery.Duty{Source: battery.Source{Amps: -b.Ah20h / 20}, Ambient: surroundings, Seconds: 100 * 3600,
+		Until: func(x battery.Sample) float64 { return x.Volts - cells*rating.EmptyVolts/6 }})
+	if err != nil {
+		return f, err
+	}
+	f.Ah = max(0, -flat.State.AhIn)
+	fast, err := worn.Run(s, battery.Duty{Source: battery.Source{Amps: 5 * b.Ah20h, Volts: f.FastChargeVolts}, Ambient: surroundings, Seconds: 120})
+	if err != nil {
+		return f, err
+	}
+	f.FastChargeAmps = fast.Amps
+	if soc > 50 {
+		if days := worn.DaysTo(s, 50, drain, temp, mostDrainDays); days < mostDrainDays {
+			f.DaysToHalf = &days
+		}
+	}
+	if least := worn.ChargeToCrank(temp, b.CCA/2); least < soc {
+		if days := worn.DaysTo(s, least, drain, temp, mostDrainDays); days < mostDrainDays {
+			f.DaysToNoStart = &days
+		}
+	}
+	return f, nil
+}
+
+// print writes the figures for a person. Digits are those that mean something.
+func (f batteryFigures) print(out io.Writer) error {
+	w := tabwriter.NewWriter(out, 0, 4, 2, ' ', 0)
+	line := func(name, format string, v ...any) {
+		_, _ = fmt.Fprintf(w, "%s\t%s\n", name, fmt.Sprintf(format, v...))
+	}
+	line("label", "%g V %s, %s", f.Volts, strings.ReplaceAll(string(f.Chemistry), "_", " "), strings.Join([]string{
+		told(f.Nameplate.CCA, "CCA"), told(f.Nameplate.Ah20h, "Ah"), told(f.Nameplate.RCMin, "min")}, ", "))
+	if f.Nameplate.Doubt != "" {
+		line("doubt", "%s", f.Nameplate.Doubt)
+	}
+	if f.AgeMonths != nil {
+		line("made", "%s, %d months ago", f.Made, *f.AgeMonths)
+	}
+	line("as it stands", "%g %% charged, %g °C, %g %% of its cranking when new", f.SOC, f.TempC, f.HealthPct)
+	_, _ = fmt.Fprintln(w)
+	line("rest volts", "%.2f V", f.RestVolts)
+	if f.SG != nil {
+		line("specific gravity", "%.3f at 26.7 °C", *f.SG)
+	}
+	frozen := ""
+	if f.Frozen {
+		frozen = "; at this temperature it is ice: do not charge, load or jump it"
+	}
+	line("freezes at", "%.0f °C%s", f.FreezesC, frozen)
+	line("resistance", "%.1f mΩ", f.Milliohms)
+	line("full, it would rate", "%.0f CCA", f.CCANow)
+	line("cranking amps now", "%.0f A for 30 s to %.1f V", f.CrankNow, 1.2*battery.Cells(f.Volts))
+	line("half CCA, 15 s", "%.0f A ends at %.2f V; the table asks %.2f V", f.HalfCCAAmps, f.HalfCCAVolts, f.LimitVolts)
+	line("left to give", "%.0f Ah at the 20 h rate", f.Ah)
+	line("fast charger", "%.0f A at %.1f V", f.FastChargeAmps, f.FastChargeVolts)
+	line("self-discharge", "%.1f %% a month", f.SelfPctMonth)
+	line(fmt.Sprintf("days to 50 %% at %g mA", f.DrainMilliamps), "%s", days(f.DaysToHalf, f.SOC <= 50))
+	line(fmt.Sprintf("days to half its CCA at %g mA", f.DrainMilliamps), "%s", days(f.DaysToNoStart, false))
+	return w.Flush()
+}
+
+func told(f battery.Figure, unit string) string {
+	if f.Estimated {
+		return fmt.Sprintf("about %.0f %s (± %.0f %%)", f.Value, unit, math.Ceil(100*f.Spread))
+	}
+	return fmt.Sprintf("%g %s", f.Value, unit)
+}
+
+func days(d *float64, below bool) string {
+	switch {
+	case below:
+		return "already there"
+	case d == nil:
+		return "not foreseen, or already there"
+	case *d < 10:
+		return fmt.Sprintf("%.1f", *d)
+	}
+	return fmt.Sprintf("%.0f", *d)
+}

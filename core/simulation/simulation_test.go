@@ -1,0 +1,164 @@
+package simulation
+
+import (
+	"errors"
+	"math"
+	"os"
+	"strings"
+	"testing"
+
+	"grapnel/core/battery"
+	"grapnel/core/document"
+)
+
+func rows(t testing.TB, s Simulation) []Row {
+	t.Helper()
+	var out []Row
+	if err := s.Run(func(r Row) error { out = append(out, r); return nil }); err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// The worked example: a crank, a quarter of an hour's drive, two hours parked,
+// lamps left on until 11 V.
+func TestProfileRuns(t *testing.T) {
+	data, err := os.ReadFile("testdata/lamps.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out := rows(t, s)
+	last := Row{Seconds: -1}
+	byStep := map[int]Row{}
+	for _, r := range out {
+		if r.Seconds < last.Seconds || r.Step < last.Step || r.Name != s.Profile[r.Step-1].Name {
+			t.Fatalf("%+v after %+v", r, last)
+		}
+		last, byStep[r.Step] = r, r
+	}
+	// By hand: 3 s at 250 A take 0.208 Ah; the drive ends 903 s in, the park 7200
+	// s later.
+	if ah := byStep[1].State.AhIn; math.Abs(ah+250*3/3600.0) > 1e-6 {
+		t.Errorf("the crank took %.4f Ah", -ah)
+	}
+	if byStep[2].Seconds != 903 || byStep[3].Seconds != 8103 || byStep[3].Amps != 0 {
+		t.Errorf("drive ended at %g s, park at %g s with %g A", byStep[2].Seconds, byStep[3].Seconds, byStep[3].Amps)
+	}
+	if v := byStep[4].Volts; math.Abs(v-11) > 0.001 {
+		t.Errorf("the lamps stopped at %.4f V", v)
+	}
+	// A resistor: volts are amps times ohms.
+	if r := byStep[4]; math.Abs(-r.Amps*1.3-r.Volts) > 1e-6 {
+		t.Errorf("%.4f A through 1.3 Ω at %.4f V", r.Amps, r.Volts)
+	}
+	if n := len(out); n != 4+4+3+4 {
+		t.Errorf("%d rows", n)
+	}
+	// Where rows fall does not change where the battery goes.
+	for i := range s.Profile {
+		s.Profile[i].EverySeconds = 0
+	}
+	free := rows(t, s)
+	if a, b := free[len(free)-1], last; math.Abs(a.Seconds/b.Seconds-1) > 2e-3 || math.Abs(a.SOC-b.SOC) > 0.1 {
+		t.Errorf("with rows at fixed times it ends at %.1f s and %.2f %%, without at %.1f s and %.2f %%", b.Seconds, b.SOC, a.Seconds, a.SOC)
+	}
+}
+
+const sound = `"battery":{"chemistry":"agm","rating":{"cca":540,"ah_20h":48}}`
+
+// Each bad document is refused with the place and a way out.
+func TestRefusals(t *testing.T) {
+	for say, doc := range map[string]string{
+		"profile[0].volts: is needed for a charger": `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":5,"seconds":9}]}`,
+		"profile[0].amps: is needed beside volts":   `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"volts":5,"seconds":9}]}`,
+		"profile[0].seconds: is missing":            `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{}]}`,
+		"dead short":                                `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"ohms":0,"seconds":1}]}`,
+		"unknown field":                             `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"seconds":1,"amp":3}]}`,
+		"not a kind of fault":                       `{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{},"faults":[{"kind":"rust"}]},"profile":[{"seconds":1}]}`,
+		"broken JSON at line 1":                     `{"format":,}`,
+		"grapnel.simulation/1 document":             ``,
+		"outside 0 to 100 %":                        `{"format":"grapnel.simulation/1",` + sound + `,"start":{"soc_pct":120},"profile":[{"seconds":1}]}`,
+	} {
+		_, err := Decode([]byte(doc))
+		var problems document.Problems
+		if !errors.As(err, &problems) || !strings.Contains(err.Error(), say) {
+			t.Errorf("want %q, got %v", say, err)
+		}
+	}
+	s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{}},"profile":[{"seconds":1}]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Run(func(Row) error { return nil }); err == nil || !strings.Contains(err.Error(), "battery.rating: the label has no figure") {
+		t.Errorf("a label without figures: %v", err)
+	}
+	s, _ = Decode([]byte(`{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"seconds":1}]}`))
+	full := errors.New("disk full")
+	if err := s.Run(func(Row) error { return full }); !errors.Is(err, full) {
+		t.Errorf("an error of the writer came out as %v", err)
+	}
+}
+
+// Every fault of the vocabulary changes the battery, and age does.
+func TestFaultsReachTheModel(t *testing.T) {
+	run := func(extra string) Row {
+		s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48}` + extra +
+			`},"start":{"soc_pct":80},"profile":[{"seconds":86400},{"amps":-200,"seconds":10}]}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := rows(t, s)
+		return out[len(out)-1]
+	}
+	good := run("")
+	for _, extra := range []string{
+		`,"health_pct":60`, `,"capacity_pct":20`, `,"faults":[{"kind":"shorted_cell","ohms":0.01}]`, `,"faults":[{"kind":"dry_cell","wet_pct":30}]`,
+		`,"faults":[{"kind":"weak_cell","capacity_pct":10}]`, `,"faults":[{"kind":"wet_lid","milliamps":300}]`, `,"faults":[{"kind":"bad_strap","ohms":0.01}]`,
+	} {
+		if bad := run(extra); bad.Volts > good.Volts-0.01 {
+			t.Errorf("%s: %.3f V under load, sound %.3f", extra, bad.Volts, good.Volts)
+		}
+	}
+}
+
+// A shorted battery left on a big charger boils; the run says so instead of going
+// on.
+func TestRunawayIsSaid(t *testing.T) {
+	s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48},"faults":[{"kind":"shorted_cell","ohms":0.01}]},
+		"profile":[{"amps":100,"volts":16,"seconds":86400}]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	err = s.Run(func(Row) error { return nil })
+	if !errors.Is(err, battery.ErrBoils) || !strings.Contains(err.Error(), "profile[0]") {
+		t.Errorf("%v", err)
+	}
+}
+
+// Whatever the decoder accepts runs, or says why not.
+func FuzzSimulation(f *testing.F) {
+	f.Add([]byte(`{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":-5,"seconds":9,"until_soc_below":3}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		s, err := Decode(data)
+		if err != nil || len(s.Profile) > 5 {
+			return
+		}
+		n := 0
+		err = s.Run(func(r Row) error {
+			if math.IsNaN(r.Volts + r.Amps + r.SOC) {
+				t.Fatalf("%+v", r)
+			}
+			if n++; n > 5000 {
+				return errors.New("enough")
+			}
+			return nil
+		})
+		if err != nil && err.Error() == "" {
+			t.Error("an error without words")
+		}
+	})
+}
