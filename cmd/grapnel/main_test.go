@@ -45,10 +45,11 @@ func TestAssess(t *testing.T) {
 			t.Errorf("%s: %v", name, a)
 		}
 		// What nothing is known about is left out, not made up.
-		for _, field := range []string{"suspects", "cca_est"} {
-			if _, there := a[field]; there {
-				t.Errorf("%s: %s is there", name, field)
-			}
+		if _, there := a["suspects"]; there {
+			t.Errorf("%s: suspects are there", name)
+		}
+		if est, ok := a["cca_est"].(map[string]any); !ok || est["low"].(float64) >= est["high"].(float64) || est["of_rating_pct"].(float64) <= 0 {
+			t.Errorf("%s: strength %v", name, a["cca_est"])
 		}
 	}
 }

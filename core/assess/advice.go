@@ -44,8 +44,10 @@ var Methods = []Method{
 
 // AdviseLoad works out the load test for a case. Amps follow the label, the
 // limit follows the battery's temperature and the house rule.
-func AdviseLoad(c reading.Case, scale Scale) LoadAdvice {
-	s := tell(c, scale)
+func AdviseLoad(c reading.Case, scale Scale) LoadAdvice { return tell(c, scale).adviseLoad() }
+
+func (s *story) adviseLoad() LoadAdvice {
+	c := s.c
 	temp, assumed := c.TempC(nil)
 	a := LoadAdvice{Seconds: rating.LoadSeconds, BatteryC: temp, Assumed: assumed, Methods: Methods}
 	a.LimitVolts, a.LimitFrom = s.limit(c.Rules, temp)
@@ -70,6 +72,32 @@ func AdviseLoad(c reading.Case, scale Scale) LoadAdvice {
 		a.Fair, a.FairWords = "yes", fmt.Sprintf("%s charged: a fair test.", capital(spell(soc.Rounded())))
 	}
 	return a
+}
+
+// newVolts is where a new battery of this label would end the last load test, or
+// the one the label asks for, full and at the battery's temperature. False where
+// neither can be said.
+func (s *story) newVolts() (float64, bool) {
+	b, ok := s.model()
+	asked, err := rating.TestLoad(s.c.Battery.Rating.Label())
+	if !ok || err != nil {
+		return 0, false
+	}
+	amps, seconds, own := asked.Amps, float64(rating.LoadSeconds), (*float64)(nil)
+	if s.load != nil {
+		own = s.load.r.BatteryC
+		if s.load.r.Method == reading.Starter && s.load.r.Amps == nil {
+			return 0, false
+		}
+		if s.load.r.Amps != nil {
+			amps = *s.load.r.Amps
+		}
+		if s.load.r.Seconds != nil {
+			seconds = max(1, *s.load.r.Seconds)
+		}
+	}
+	temp, _ := s.c.TempC(own)
+	return b.EndVolts(100, temp, amps, seconds), true
 }
 
 // capital makes the first letter of an ASCII sentence a capital.

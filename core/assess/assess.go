@@ -44,6 +44,7 @@ type Assessment struct {
 	Headline string        `json:"headline" doc:"one plain sentence a technician would say"`
 	Because  string        `json:"because,omitempty" doc:"the reason in one more sentence"`
 	SOC      *battery.Band `json:"soc_pct,omitempty" doc:"charge as of the last reading, percent"`
+	CCAEst   *CCAEstimate  `json:"cca_est,omitempty" doc:"cold cranking amps (SAE) it would have if full"`
 	Findings []Finding     `json:"findings"`
 	Next     []Step        `json:"next"`
 	Cautions []string      `json:"cautions"`
@@ -101,8 +102,36 @@ const (
 func Assess(c reading.Case) Assessment { return AssessIn(c, Celsius) }
 
 // AssessIn is Assess with the temperatures of its words in a scale.
-func AssessIn(c reading.Case, scale Scale) Assessment {
+func AssessIn(c reading.Case, scale Scale) Assessment { return tell(c, scale).assessment() }
+
+// Glance is an Assessment without the model's figures of strength, which decide
+// nothing: verdict, reasons and next step at a hundredth of the cost, for lists.
+func Glance(c reading.Case) Assessment { return tell(c, Celsius).judged() }
+
+// Judgement is everything that is said of a case, worked out together.
+type Judgement struct {
+	Assessment Assessment
+	Gauges     []Gauge
+	Load       LoadAdvice
+}
+
+// Judge gives assessment, gauges and advice of a case, with the temperatures of
+// their words in a scale.
+func Judge(c reading.Case, scale Scale) Judgement {
 	s := tell(c, scale)
+	j := Judgement{Gauges: s.gauges(), Load: s.adviseLoad()}
+	j.Assessment = s.assessment() // last: it adds to the story
+	return j
+}
+
+func (s *story) assessment() Assessment {
+	s.tellStrength()
+	a := s.judged()
+	a.CCAEst = s.estimate()
+	return a
+}
+
+func (s *story) judged() Assessment {
 	d := s.decide()
 	a := Assessment{
 		Format: Format, Verdict: d.verdict, Headline: d.headline, Because: d.because,

@@ -10,7 +10,7 @@ import (
 // Gauge is one figure on a scale with the limits that matter: what the
 // dipstick draws.
 type Gauge struct {
-	Quantity string        `json:"quantity" enum:"rest_volts,charge,load_volts"`
+	Quantity string        `json:"quantity" enum:"rest_volts,charge,load_volts,cranking"`
 	Unit     string        `json:"unit"`
 	Digits   int           `json:"digits" doc:"decimals the figure deserves"`
 	Min      float64       `json:"min"`
@@ -30,11 +30,13 @@ type Notch struct {
 	Ghost bool    `json:"ghost"`
 }
 
-// Gauges gives the figures of a case for the dipsticks: rest volts, charge and
-// volts under load, in that order, each also before it has been read.
-func Gauges(c reading.Case) []Gauge {
-	s := tell(c, Celsius)
-	return []Gauge{s.restGauge(), s.chargeGauge(), s.loadGauge()}
+// Gauges gives the figures of a case for the dipsticks: rest volts, charge, volts
+// under load and cranking strength, in that order, each also before it has been
+// read.
+func Gauges(c reading.Case) []Gauge { return tell(c, Celsius).gauges() }
+
+func (s *story) gauges() []Gauge {
+	return []Gauge{s.restGauge(), s.chargeGauge(), s.loadGauge(), s.strengthGauge()}
 }
 
 func (s *story) restGauge() Gauge {
@@ -100,6 +102,9 @@ func (s *story) loadGauge() Gauge {
 		_, g.Level, _ = s.load.conclusion()
 	}
 	g.Notches = append(g.Notches, Notch{At: limit, Word: fmt.Sprintf("holds from %.2f", limit)})
+	if fresh, ok := s.newVolts(); ok {
+		g.Notches = append(g.Notches, Notch{At: fresh, Word: fmt.Sprintf("new %.1f", fresh)})
+	}
 	if other, ok := s.c.Rules.Other("load_test.limit"); ok && (s.load == nil || s.load.r.Method == reading.HalfCCA) {
 		theirs := s.c.Rules
 		theirs.LoadTestLimit = other.Word

@@ -15,12 +15,12 @@ func TestVoltageScalesWithCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 3000 {
 		r, l := 11.6+1.2*rng.Float64(), 6+5*rng.Float64()
-		twelve := Assess(car(rest(r), load(l)))
+		twelve := Glance(car(rest(r), load(l)))
 		for _, volts := range []float64{6, 8} {
 			k := volts / 12
 			c := car(rest(r*k), load(l*k))
 			c.Vehicle.SystemVolts = volts
-			got := Assess(c)
+			got := Glance(c)
 			if got.Verdict != twelve.Verdict && got.Verdict != ChargeAndRetest && twelve.Verdict != ChargeAndRetest {
 				t.Fatalf("%.2f V then %.2f V: 12 V says %s, %g V says %s", r, l, twelve.Verdict, volts, got.Verdict)
 			}
@@ -55,7 +55,7 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 			c := car(rest(12.65), load(end))
 			c.Readings[1].BatteryC = num(temp)
 			held := false
-			for _, f := range Assess(c).Findings {
+			for _, f := range Glance(c).Findings {
 				held = held || f.Code == "load_test.held"
 			}
 			if failed && held {

@@ -103,9 +103,9 @@ func (s *story) otherRest(at restAt) string {
 
 func curveSource(c battery.Chemistry) string {
 	if c == battery.Flooded {
-		return "BCI rest-voltage table, from memory"
+		return "Electromotive force of the acid (Bode) at the gravities of the BCI table, from memory"
 	}
-	return practice
+	return "Electromotive force of the acid (Bode), from memory; how strong the acid of this build is, common practice, no source"
 }
 
 var chemistryWords = map[battery.Chemistry]string{

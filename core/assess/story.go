@@ -26,6 +26,12 @@ type story struct {
 	charged     int     // the last charge of any end, -1 when none
 	sae         rating.SAECCA
 	unjudged    []int // readings kept that no rule here judges
+	conductance *taken
+	crank       *taken
+
+	modelled bool             // whether asNew has been tried
+	asNew    *battery.Battery // the battery the label promises
+	cranks   *cranks          // worked out once
 }
 
 // restAt is a rest voltage in its place.
@@ -83,6 +89,12 @@ func tell(c reading.Case, scale Scale) *story {
 			}
 			s.add(Finding{Code: "cleaned.done", Level: OK, Text: "Cleaned: " + strings.Join(r.What, ", ") + ".", Readings: []int{i},
 				Why: "What was read before through dirty contacts is judged as of then.", Source: practice})
+		case reading.Conductance:
+			s.conductance = s.took(i, r)
+			s.unjudged = append(s.unjudged, i)
+		case reading.Crank:
+			s.crank = s.took(i, r)
+			s.unjudged = append(s.unjudged, i)
 		default:
 			s.unjudged = append(s.unjudged, i)
 		}
@@ -91,6 +103,16 @@ func tell(c reading.Case, scale Scale) *story {
 	s.judgeLoad()
 	s.kept()
 	return s
+}
+
+// took notes a reading of strength with the charge known at the time.
+func (s *story) took(i int, r reading.Reading) *taken {
+	t := &taken{i: i, r: r}
+	if s.rest != nil && !s.rest.tooHigh {
+		soc := s.rest.Charge
+		t.soc = &soc
+	}
+	return t
 }
 
 // kept says which readings are in the case but in no verdict.
@@ -104,7 +126,7 @@ func (s *story) kept() {
 	}
 	s.add(Finding{Code: "reading.kept", Level: Note, Readings: s.unjudged,
 		Text: "Kept, but not counted in this verdict: " + strings.Join(unique(names), ", ") + ".",
-		Why:  "Judged are looks, eye, rest voltage, charging done and load tests."})
+		Why:  "Judged are looks, eye, rest voltage, charging done and load tests. Conductance and cranking are compared with them where the charge is known."})
 }
 
 func (s *story) add(f Finding) {

@@ -159,22 +159,40 @@ const leastStep = 1e-12
 // stepping anew from its beginning: the prepared derivatives still hold there.
 func (p *stepper) locate(b Battery, until func(Sample) float64, from, to Sample, h, tol float64) Sample {
 	lo, flo, hi, fhi := 0.0, until(from), h, until(to)
-	best := to
+	best, side := to, 0
 	for range 60 {
-		if hi-lo <= 1e-7*(p.t+hi) {
+		if hi-lo <= locatePart*(p.t+hi) {
 			break
 		}
-		at := lo + (hi-lo)*clamp(flo/(flo-fhi), 0.05, 0.95)
+		at := lo + (hi-lo)*clamp(flo/(flo-fhi), 0.01, 0.99)
 		p.try(at, tol)
 		mid := p.sample(b, &p.next, p.t+at)
 		if f := until(mid); f <= 0 {
 			hi, fhi, best = at, f, mid
+			if side == 1 {
+				flo /= 2
+			}
+			side = 1
 		} else {
 			lo, flo = at, f
+			if side == -1 {
+				fhi /= 2
+			}
+			side = -1
+		}
+		if math.Abs(until(best)) < locateNear {
+			break
 		}
 	}
 	return best
 }
+
+// How exactly the moment of an until is found: to a part of the time gone, or to
+// so near zero, in volts or percent.
+const (
+	locatePart = 1e-7
+	locateNear = 1e-5
+)
 
 // load puts a state into the stepper's vector.
 func (p *stepper) load(s State) {

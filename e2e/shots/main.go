@@ -51,6 +51,8 @@ func shots() []shot {
 		{"rest-volts-phone", stage.Phone, true, false, with(job("K-0126"), enter("Meter reads", "12.31"))},
 		{"load-test", stage.Desktop, false, false, with(job("K-0098"), enter("Volts at the end", "9.61"))},
 		{"load-test-phone", stage.Phone, false, false, job("K-0098")},
+		{"strength", stage.Desktop, false, false, with(job("K-0121"), chromedp.Click(`//nav//button[contains(.,"Load")]`, chromedp.BySearch))},
+		{"strength-phone", stage.Phone, false, false, with(job("K-0121"), chromedp.Click(`//main//button[contains(.,"8.15")]`, chromedp.BySearch))},
 		{"decide", stage.Desktop, false, false, with(job("K-0121"), chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
 		{"decide-dark", stage.Desktop, true, false, job("K-0142")},
 		{"hazard", stage.Desktop, false, false, job("K-0131")},

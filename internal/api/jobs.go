@@ -56,9 +56,9 @@ type Judgement struct {
 
 func judge(c reading.Case, p store.Person) Judgement {
 	scale := assess.Scale(p.Temperature)
-	a := assess.AssessIn(c, scale)
-	j := Judgement{Assessment: a, Level: a.Verdict.Level(), Gauges: assess.Gauges(c), Load: assess.AdviseLoad(c, scale), Cautions: []guide.Caution{}}
-	for _, code := range a.Cautions {
+	all := assess.Judge(c, scale)
+	j := Judgement{Assessment: all.Assessment, Level: all.Assessment.Verdict.Level(), Gauges: all.Gauges, Load: all.Load, Cautions: []guide.Caution{}}
+	for _, code := range all.Assessment.Cautions {
 		if caution, ok := guide.CautionOf(code); ok {
 			j.Cautions = append(j.Cautions, caution)
 		}
@@ -151,7 +151,7 @@ func (s *server) lines(ctx context.Context, closed bool, find string) ([]jobLine
 	}
 	out := make([]jobLine, len(jobs))
 	for i, j := range jobs {
-		a := assess.Assess(j.Case(rs[j.ID]))
+		a := assess.Glance(j.Case(rs[j.ID]))
 		out[i] = jobLine{ID: j.ID, Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Class: j.Vehicle.Class, Customer: j.Customer,
 			Headline: a.Headline, Because: a.Because, Level: a.Verdict.Level(), OpenedAt: j.OpenedAt, ClosedAt: j.ClosedAt,
 			Wait: assess.Waits(a, restEnds(rests, j.ID), j.ClosedAt != nil, s.Now())}

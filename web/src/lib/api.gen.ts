@@ -326,6 +326,8 @@ export interface components {
             /** @description the reason in one more sentence */
             because?: string;
             cautions: string[];
+            /** @description cold cranking amps (SAE) it would have if full */
+            cca_est?: components["schemas"]["CCAEstimate"];
             findings: components["schemas"]["Finding"][];
             format: string;
             /** @description one plain sentence a technician would say */
@@ -348,7 +350,7 @@ export interface components {
             /** @enum {string} */
             caps?: "removable" | "sealed";
             /** @enum {string} */
-            chemistry: "flooded" | "flooded_sealed" | "efb" | "agm" | "gel";
+            chemistry: "flooded" | "flooded_sealed" | "efb" | "agm" | "gel" | "agm_deep_cycle";
             eye?: boolean;
             /** @description year and month, 2022-06 */
             fitted?: string;
@@ -365,6 +367,19 @@ export interface components {
             caps: "removable" | "sealed";
             code: string;
             word: string;
+        };
+        CCAEstimate: {
+            /** Format: double */
+            best: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /**
+             * Format: double
+             * @description the best figure in percent of the label
+             */
+            of_rating_pct: number;
         };
         Case: {
             battery: components["schemas"]["Battery"];
@@ -506,7 +521,7 @@ export interface components {
             min: number;
             notches: components["schemas"]["Notch"][];
             /** @enum {string} */
-            quantity: "rest_volts" | "charge" | "load_volts";
+            quantity: "rest_volts" | "charge" | "load_volts" | "cranking";
             /**
              * Format: double
              * @description between scale marks

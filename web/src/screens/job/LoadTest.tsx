@@ -31,7 +31,9 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
   const narrow = useNarrow();
   const again = sheet.assessment.next[0]?.test === "load_test";
   const [mode, setMode] = useState<"show" | "again" | "correct">(last && !again ? "show" : "again");
-  const gauge = (preview ?? sheet).gauges.find((g) => g.quantity === "load_volts")!;
+  const gauges = (preview ?? sheet).gauges;
+  const gauge = gauges.find((g) => g.quantity === "load_volts")!;
+  const strength = gauges.find((g) => g.quantity === "cranking")!;
   const words = (r: Reading) =>
     [
       sheet.load.methods.find((m) => m.code === r.method)?.word,
@@ -76,6 +78,12 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
       {(mode === "show" || narrow) && (
         <div className="mt-4">
           <Dipstick gauge={gauge} name="Volts under load" />
+        </div>
+      )}
+      {mode === "show" && strength.band && (
+        <div className="mt-5">
+          <p className="cap mb-1">Strength, charge and temperature taken out</p>
+          <Dipstick gauge={strength} name="Cranking strength" />
         </div>
       )}
       <History all={sheet.readings} kind="load_test" />

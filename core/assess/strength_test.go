@@ -1,0 +1,156 @@
+package assess
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"grapnel/core/battery"
+	"grapnel/core/rating"
+	"grapnel/core/reading"
+)
+
+func conductance(cca float64) reading.Reading {
+	return reading.Reading{Kind: reading.Conductance, CCA: num(cca), Standard: rating.SAE}
+}
+
+// A battery of known wear, read by a load tester and by a conductance tester,
+// comes out at its own strength by both, and they agree. The readings are the
+// model's; the estimate must find the wear again through the whole case.
+func TestStrengthInACase(t *testing.T) {
+	b, _, err := battery.FromLabel(battery.Flooded, 6, rating.Label{CCA: 650, Ah20h: 62})
+	if err != nil {
+		t.Fatal(err)
+	}
+	old := b.Worn(70)
+	volts := old.EndVolts(95, 21, 325, 15)
+	rested := battery.RestVolts(battery.Flooded, 6, 95, 21)
+	found := 650 * b.Resistance(100, 25) / old.Resistance(95, 25)
+	for name, rs := range map[string][]reading.Reading{
+		"load":               {rest(rested), load(volts)},
+		"conductance":        {rest(rested), conductance(found)},
+		"both":               {rest(rested), load(volts), conductance(found)},
+		"rest voltage after": {conductance(found), rest(rested)},
+	} {
+		a := Assess(car(rs...))
+		e := a.CCAEst
+		if e == nil || math.Abs(e.OfRatingPct-70) > 5 || e.Low >= e.Best || e.Best >= e.High {
+			t.Errorf("%s: %+v, truly 70 %% of 650", name, e)
+		}
+	}
+	a := Assess(car(rest(rested), load(volts), conductance(found)))
+	finding(t, a, "strength.agree")
+	if f := finding(t, a, "strength.load_test"); !strings.Contains(f.Other, "weak") || f.Source == "" || f.Readings[0] != 1 {
+		t.Errorf("%+v", f)
+	}
+	// The load test passes what the conductance school calls weak: the ledger shows
+	// both.
+	finding(t, a, "load_test.held")
+}
+
+// 10.7 V under half the CCA and 40 % conductance are no one battery's: the ledger
+// says so, says what would settle it, and gives no figure.
+func TestTestersThatContradict(t *testing.T) {
+	a := Assess(car(rest(12.64), load(10.7), conductance(260)))
+	f := finding(t, a, "strength.disagree")
+	if a.CCAEst != nil || f.Level != Act || !strings.Contains(f.Why, "on the posts") || len(f.Readings) != 2 {
+		t.Errorf("%+v, estimate %+v", f, a.CCAEst)
+	}
+	for _, g := range Gauges(car(rest(12.64), load(10.7), conductance(260))) {
+		if g.Quantity == "cranking" && (g.Band != nil || g.Level != Act) {
+			t.Errorf("%+v", g)
+		}
+	}
+	dirty := finding(t, Assess(car(inspected("corrosion_live"), rest(12.64), load(10.7), conductance(260))), "strength.disagree")
+	if !strings.Contains(dirty.Why, "Clean") {
+		t.Errorf("%+v", dirty)
+	}
+	low := finding(t, Assess(car(rest(12.45), load(10.7), conductance(260))), "strength.disagree")
+	if !strings.Contains(low.Why, "Charge it full") {
+		t.Errorf("%+v", low)
+	}
+}
+
+// Nothing is made up: no charge, no rating or a hazard give no strength, and a
+// reading of strength alone decides nothing.
+func TestNoStrengthWithoutGrounds(t *testing.T) {
+	for name, c := range map[string]reading.Case{
+		"no rest voltage":      car(load(9.9)),
+		"charged in between":   car(conductance(500), charged("full"), rest(12.6)),
+		"leaking":              car(inspected("leaking"), rest(12.6), load(9.9)),
+		"off the charger":      car(rest(13.6), load(9.9)),
+		"starter, amps unread": car(rest(12.6), reading.Reading{Kind: reading.LoadTest, Method: reading.Starter, VoltsEnd: num(10.2)}),
+	} {
+		if a := Assess(c); a.CCAEst != nil {
+			t.Errorf("%s: %+v", name, a.CCAEst)
+		}
+	}
+	bare := car(rest(12.6), load(9.9))
+	bare.Battery.Rating = reading.Rating{}
+	if a := Assess(bare); a.CCAEst != nil {
+		t.Errorf("no rating: %+v", a.CCAEst)
+	}
+	if a := Assess(car(rest(12.65), conductance(200))); a.Verdict != MoreReadings || a.Next[0].Test != "load_test" {
+		t.Errorf("a conductance figure alone: %s", a.Verdict)
+	}
+}
+
+// A crank with its amps is a load test of a second at the starter's surge, and
+// says less; an EN figure is read in its own amps.
+func TestOtherWitnesses(t *testing.T) {
+	b, _, err := battery.FromLabel(battery.Flooded, 6, rating.Label{CCA: 650, Ah20h: 62})
+	if err != nil {
+		t.Fatal(err)
+	}
+	old := b.Worn(80)
+	crank := reading.Reading{Kind: reading.Crank, VoltsMin: num(old.EndVolts(90, 21, 1.6*180, 1)), Seconds: num(2), Amps: num(180), Turned: "normal"}
+	full := battery.RestVolts(battery.Flooded, 6, 90, 21)
+	if e := Assess(car(rest(full), crank)).CCAEst; e == nil || math.Abs(e.OfRatingPct-80) > 6 || (e.High-e.Low)/e.Best < 0.4 {
+		t.Errorf("crank: %+v, truly 80 %% and not sharply", e)
+	}
+	en := conductance(613)
+	en.Standard = rating.EN // 613 EN is 650 SAE
+	if e := Assess(car(rest(12.65), en)).CCAEst; e == nil || math.Abs(e.OfRatingPct-100) > 4 {
+		t.Errorf("613 EN found: %+v", e)
+	}
+}
+
+// Glance is the assessment but for the figures of strength.
+func TestGlanceIsTheVerdict(t *testing.T) {
+	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4), conductance(600)), car(inspected("leaking"))} {
+		a, g := Assess(c), Glance(c)
+		if a.Verdict != g.Verdict || a.Headline != g.Headline || len(a.Next) != len(g.Next) || g.CCAEst != nil {
+			t.Errorf("%s %q, at a glance %s %q", a.Verdict, a.Headline, g.Verdict, g.Headline)
+		}
+	}
+}
+
+// A new battery's volts stand on the load gauge, above the limit; the strength
+// gauge has the label in range for any label.
+func TestStrengthGauges(t *testing.T) {
+	for _, cca := range []float64{20, 180, 325, 650, 900, 1400, 2500} {
+		c := car(rest(12.65), load(10.2))
+		c.Battery.Rating = reading.Rating{CCA: num(cca)}
+		c.Readings[1].Amps = num(cca / 2)
+		for _, g := range Gauges(c) {
+			switch g.Quantity {
+			case "cranking":
+				if g.Max < 1.15*cca || g.Max > 2*cca || g.Max/g.Step > 12 || g.Band == nil || g.Band.High <= g.Band.Low {
+					t.Errorf("%g CCA: %+v", cca, g)
+				}
+			case "load_volts":
+				fresh := g.Notches[1]
+				if !strings.HasPrefix(fresh.Word, "new ") || fresh.At < 10.2 || fresh.At > 11.2 || fresh.At <= g.Notches[0].At {
+					t.Errorf("%g CCA: %+v", cca, g.Notches)
+				}
+			}
+		}
+	}
+}
+
+func BenchmarkGlance(b *testing.B) {
+	c := car(rest(12.1), load(8.2), charged("full"), rest(12.62), load(9.9))
+	for b.Loop() {
+		Glance(c)
+	}
+}
