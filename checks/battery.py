@@ -15,12 +15,12 @@ R, F, ZERO = 8.314462618, 96485.33212, 273.15
 # Chemistry: gravity full and empty, exchange 1/h, acceptance 1/h, gassing A/Ah,
 # recombined, self-discharge a month.
 CHEMISTRY = {
-    "flooded": (1.265, 1.120, 2.0, 2.3, 0.30e-3, 0.0, 0.020),
-    "flooded_sealed": (1.280, 1.125, 2.0, 2.2, 0.12e-3, 0.0, 0.015),
-    "efb": (1.280, 1.125, 2.0, 3.0, 0.14e-3, 0.0, 0.010),
-    "agm": (1.310, 1.135, 1.3, 4.0, 0.05e-3, 0.97, 0.006),
-    "gel": (1.310, 1.135, 1.2, 2.4, 0.04e-3, 0.97, 0.006),
-    "agm_deep_cycle": (1.310, 1.135, 1.3, 3.4, 0.05e-3, 0.97, 0.005),
+    "flooded": (1.265, 1.120, 2.0, 0.42, 0.30e-3, 0.0, 0.020),
+    "flooded_sealed": (1.280, 1.125, 2.0, 0.40, 0.12e-3, 0.0, 0.015),
+    "efb": (1.280, 1.125, 2.0, 0.54, 0.14e-3, 0.0, 0.010),
+    "agm": (1.310, 1.135, 1.3, 0.75, 0.05e-3, 0.97, 0.006),
+    "gel": (1.310, 1.135, 1.2, 0.43, 0.04e-3, 0.97, 0.006),
+    "agm_deep_cycle": (1.310, 1.135, 1.3, 0.63, 0.05e-3, 0.97, 0.005),
 }
 
 
@@ -74,7 +74,7 @@ class Cells:
         closed = max(-0.15, 0.004 * (25 - temp))
         raw = (h1 - closed) / (1 - closed)
         open_ = 0.5 * (raw + math.sqrt(raw * raw + 4e-10))
-        charge = self.accept * (taken * left**1.5 * math.exp(-9 * z) + 1e-6)
+        charge = self.accept * (taken * left**1.5 * math.exp(-9 * z) + 1e-6) * (1 + max(0, u) / 0.1)
         discharge = self.limit * moves * open_
         x = min(max(u / vt, -60), 60)
         up, down = math.exp(x), math.exp(-x)

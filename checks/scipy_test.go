@@ -200,13 +200,13 @@ func TestStepperAgainstScipy(t *testing.T) {
 	}
 }
 
-// The fastest way scipy offers, LSODA bound directly, on the day's charge, at
-// the stepper's own tolerance; seconds_to_solve is the solver alone, without the
-// start of the interpreter.
+// The day's charge by LSODA, bound directly (odeint) and through scipy's common
+// interface (solve_ivp), at the stepper's own tolerance; solve-ns is the solver
+// alone, the best of twenty, without the start of the interpreter.
 func BenchmarkDayChargeLSODA(b *testing.B) {
 	r := runs(b)[0]
-	for _, method := range []string{"odeint", "LSODA"} {
-		b.Run(method, func(b *testing.B) {
+	for name, method := range map[string]string{"odeint": "odeint", "solve_ivp": "LSODA"} {
+		b.Run(name, func(b *testing.B) {
 			j := newJob(r.b, r.s, r.d, method, battery.DefaultTolerance, 86400)
 			j.Repeat = 20
 			best := math.Inf(1)
@@ -215,5 +215,18 @@ func BenchmarkDayChargeLSODA(b *testing.B) {
 			}
 			b.ReportMetric(best*1e9, "solve-ns")
 		})
+	}
+}
+
+// The stepper on the same run.
+func BenchmarkDayChargeStepper(b *testing.B) {
+	r := runs(b)[0]
+	d := r.d
+	d.Seconds = 86400
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := r.b.Run(r.s, d); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

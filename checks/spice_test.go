@@ -35,7 +35,7 @@ Be e 0 V=1.9228 + v(lg)*(0.147519 + v(lg)*(0.063552 + v(lg)*(0.073772 + v(lg)*0.
 Cplates phi m {farads} IC={polar0}
 Bs s 0 V={c}*v(h1) + {cc}*v(h2)
 Bopen open 0 V=0.5*((v(h1)-{closed})/{open} + sqrt(((v(h1)-{closed})/{open})^2 + 4e-10))
-Bcharge ich 0 V={accept}*({taken}*max(0, 1-v(s))*sqrt(max(0, 1-v(s))) + 1e-6)
+Bcharge ich 0 V={accept}*({taken}*max(0, 1-v(s))*sqrt(max(0, 1-v(s))) + 1e-6)*(1 + max(0, v(x))*{vt}/0.1)
 Bx x 0 V=max(-30, min(30, v(phi,m)/{vt}))
 Bmain phi m I={i0}*(exp(v(x))-exp(-v(x)))/(1 + {i0}*max(0,exp(v(x))-1)/max(1e-7,v(ich)) + {i0}*max(0,exp(-v(x))-1)/max(1e-7,{limit}*v(open)))
 Vsense m e 0
@@ -77,7 +77,7 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 		"mix":   1 / (2.0 / 3600 * moves * c * (1 - c) * b.Coulombs),
 		"self1": 0.020 / (30 * 86400) * arrhenius(49500) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(49500) * (1 - c) * b.Coulombs,
 		"lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polar, "c": c, "cc": 1 - c,
-		"closed": closed, "open": 1 - closed, "accept": 2.3 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
+		"closed": closed, "open": 1 - closed, "accept": 0.42 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
 		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-13500),
 		"print": stop / 100, "stop": stop,
 	}
@@ -198,4 +198,17 @@ func BenchmarkDayChargeSpice(b *testing.B) {
 		}
 	}
 	b.ReportMetric(best*1e9, "solve-ns")
+}
+
+// The stepper on the very same circuit.
+func BenchmarkDayChargeIsothermal(b *testing.B) {
+	bat := isothermal(b)
+	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 86400}
+	from := bat.Rested(20, 20)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := bat.Run(from, d); err != nil {
+			b.Fatal(err)
+		}
+	}
 }

@@ -32,7 +32,7 @@ type build struct {
 	sgFull, sgEmpty float64 // specific gravity at 26.7 °C, charged and empty
 	spreadVolts     float64 // how far batteries of a kind differ at rest, ± volts of six cells
 	exchangePerHour float64 // k: how fast pores and bulk even out, at 25 °C
-	acceptPerHour   float64 // charge acceptance, per hour of capacity, at 25 °C
+	acceptPerHour   float64 // charge acceptance of an empty cell, per hour of capacity, at 25 °C and little polarisation
 	gasPerAh        float64 // gassing, A per Ah at 2.23 V and 25 °C
 	recombined      float64 // part of the gas that turns back to water
 	selfPerMonth    float64 // part of the charge lost in 30 days at 25 °C besides what gassing takes
@@ -53,12 +53,12 @@ type build struct {
 // Recombination and self-discharge: Linden, from memory, within a factor of
 // 1.5. Amps per Ah and Peukert's exponent: read off common labels, no source.
 var builds = map[Chemistry]*build{
-	Flooded:       {1.265, 1.120, 0.03, 2.0, 2.3, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
-	FloodedSealed: {1.280, 1.125, 0.05, 2.0, 2.2, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
-	EFB:           {1.280, 1.125, 0.05, 2.0, 3.0, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
-	AGM:           {1.310, 1.135, 0.06, 1.3, 4.0, 0.05e-3, 0.97, 0.006, 11.5, 0.30, 1.13},
-	Gel:           {1.310, 1.135, 0.06, 1.2, 2.4, 0.04e-3, 0.97, 0.006, 7.5, 0.30, 1.15},
-	AGMDeepCycle:  {1.310, 1.135, 0.06, 1.3, 3.4, 0.05e-3, 0.97, 0.005, 8.0, 0.25, 1.12},
+	Flooded:       {1.265, 1.120, 0.03, 2.0, 0.42, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
+	FloodedSealed: {1.280, 1.125, 0.05, 2.0, 0.40, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
+	EFB:           {1.280, 1.125, 0.05, 2.0, 0.54, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
+	AGM:           {1.310, 1.135, 0.06, 1.3, 0.75, 0.05e-3, 0.97, 0.006, 11.5, 0.30, 1.13},
+	Gel:           {1.310, 1.135, 0.06, 1.2, 0.43, 0.04e-3, 0.97, 0.006, 7.5, 0.30, 1.15},
+	AGMDeepCycle:  {1.310, 1.135, 0.06, 1.3, 0.63, 0.05e-3, 0.97, 0.005, 8.0, 0.25, 1.12},
 }
 
 // of gives the row of a chemistry; an unknown one is read as flooded.

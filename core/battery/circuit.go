@@ -22,6 +22,7 @@ const (
 	poreEdge       = 1e-5  // softens the end of the pores
 	coldLoss       = 0.004 // part of the pores the cold shuts for each °C under 25; with slower exchange the IEC 0.006 together, from memory
 	hotGain        = 0.15  // the most that warmth opens beyond full
+	pushVolts      = 0.1   // polarisation that doubles the limit of charge; fitted to how surface charge fades
 	sulphateShut   = 9.0   // acceptance falls e-fold for each ninth of hard sulphate; fitted
 )
 
@@ -196,7 +197,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		d := dy[atCell+stride*i:]
 		h1, h2, u, z := v[0], v[1], v[2], v[3]
 		s := k.c*h1 + k.cc*h2
-		left := max(0, 1-s)
+		left := above(1 - s)
 
 		main := g.main(h1, u, z, left, moves, vt, closed)
 		up, down := g.gassing(phiOf[i], temp)
@@ -207,7 +208,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		d[0] = (into-flow)/(k.c*g.q) - self*h1
 		d[1] = flow/(k.cc*g.q) - self*h2
 		d[2] = (into - main) / g.farads
-		over := max(0, (phiOf[i]-dissolveFrom)/dissolveSpan)
+		over := above((phiOf[i] - dissolveFrom) / dissolveSpan)
 		d[3] = hardenPerSecond*doubling*(1-z)*left*left - dissolvePerSecond*taken*z*over*over
 
 		e2 := k.emf.volts(h2) + lift
@@ -228,18 +229,22 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 //
 //	I_m = i0 (e⁺ − e⁻) / (1 + i0 (e⁺−1)₊/I_charge + i0 (e⁻−1)₊/I_discharge), e^± = exp(±u/(2RT/F))
 //
-// It is zero at u = 0, goes to the limiting current I_charge, which what is left
-// to charge, cold and hard sulphate take down, and on discharge to −I_discharge,
-// which empty pores take to nothing.
+// It is zero at u = 0. On charge it goes to I_charge, which what is left to
+// charge, cold and hard sulphate take down and more volts push up in proportion;
+// on discharge to −I_discharge, which empty pores take to nothing.
 func (g *cellParts) main(h1, u, z, left, moves, vt, closed float64) float64 {
 	taken := moves * moves
 	i0 := g.plate * taken
-	open := (h1 - closed) / (1 - closed)
-	open = 0.5 * (open + math.Sqrt(open*open+4*poreEdge*poreEdge))
-	charge := g.accept * taken * left * math.Sqrt(left) * math.Exp(-sulphateShut*z)
 	up := math.Exp(clamp(u/vt, -60, 60))
 	down := 1 / up
-	return i0 * (up - down) / (1 + i0*max(0, up-1)/(charge+leastAccept*g.accept) + i0*max(0, down-1)/(g.limit*moves*open))
+	// Of the two limits only the one of the present direction counts.
+	if up > 1 {
+		charge := (taken*left*math.Sqrt(left)*math.Exp(-sulphateShut*z) + leastAccept) * (1 + u/pushVolts)
+		return i0 * (up - down) / (1 + i0*(up-1)/(g.accept*charge))
+	}
+	open := (h1 - closed) / (1 - closed)
+	open = 0.5 * (open + math.Sqrt(open*open+4*poreEdge*poreEdge))
+	return i0 * (up - down) / (1 + i0*(down-1)/(g.limit*moves*open))
 }
 
 // leastAccept keeps the division in main finite when a cell is full: a

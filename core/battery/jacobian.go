@@ -74,7 +74,7 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 		at := atCell + stride*i
 		h1, h2, u, z := y[at], y[at+1], y[at+2], y[at+3]
 		s := k.c*h1 + k.cc*h2
-		left := max(0, 1-s)
+		left := above(1 - s)
 
 		m := g.mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin)
 		up, down := g.gassing(phiOf[i], temp)
@@ -88,7 +88,7 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 		dy[at] = (into-flow)/(k.c*g.q) - self*h1
 		dy[at+1] = flow/(k.cc*g.q) - self*h2
 		dy[at+2] = (into - m.amps) / g.farads
-		over := max(0, (phiOf[i]-dissolveFrom)/dissolveSpan)
+		over := above((phiOf[i] - dissolveFrom) / dissolveSpan)
 		hard, gone := hardenPerSecond*doubling*left, dissolvePerSecond*taken*over
 		dy[at+3] = hard*(1-z)*left - gone*z*over
 		dy[k.live+sums+i] = both
@@ -186,7 +186,11 @@ func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin
 	open := 0.5 * (raw + root)
 	byRaw := 0.5 * (1 + raw/root)
 	rest := left * math.Sqrt(left) * math.Exp(-sulphateShut*z)
-	charge := g.accept * (taken*rest + leastAccept)
+	push, pushU := 1.0, 0.0
+	if u > 0 {
+		push, pushU = 1+u/pushVolts, 1/pushVolts
+	}
+	charge := g.accept * (taken*rest + leastAccept) * push
 	limit := g.limit * moves * open
 	up := math.Exp(clamp(u/vt, -60, 60))
 	down := 1 / up
@@ -202,20 +206,21 @@ func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin
 	amps := num / den
 	byDen := -amps / den
 	polar := i0*(up+down)/vt/den + byDen*(i0*aU/charge+i0*bU/limit)
-	part := g.accept * taken * rest / charge // how much of charge follows its laws
-	byCharge := -byDen * onCharge            // by ln charge
-	byLimit := -byDen * onDischarge          // by ln limit
-	shut := 0.0                              // of raw, by temperature
+	part := g.accept * taken * rest * push / charge // how much of charge follows its laws
+	byCharge := -byDen * onCharge                   // by ln charge
+	byLimit := -byDen * onDischarge                 // by ln limit
+	shut := 0.0                                     // of raw, by temperature
 	if closed > -hotGain {
 		shut = coldLoss * (1 - h1) / sq(1-closed)
 	}
+	polar += byCharge * pushU / push
 	m := mainSlopes{amps: amps, polar: polar}
 	m.pore = byLimit * byRaw / (1 - closed) / open
 	if left > 0 {
 		m.left = byCharge * part * 1.5 / left
 	}
 	m.sulphate = -byCharge * part * sulphateShut
-	m.temp = 8*warmer*amps - u/kelvin*polar + byDen*8*warmer*(onCharge+onDischarge) +
+	m.temp = 8*warmer*amps - u/kelvin*(polar-byCharge*pushU/push) + byDen*8*warmer*(onCharge+onDischarge) +
 		byCharge*part*8*warmer + byLimit*(4*warmer+byRaw*shut/open)
 	return m
 }

@@ -122,7 +122,7 @@ func TestStepperConverges(t *testing.T) {
 		p := stepper{circuit: b.circuit()}
 		p.source, p.ambient = Source{Amps: 8, Volts: 20}, Ambient{Start: 15, PerHour: 2}
 		s := b.Rested(40, 15)
-		s.Cells[0].Pore = 0.5
+		s.Cells[0].Pore, s.Cells[0].Polar = 0.5, 0.05 // away from the corner of the law at rest
 		p.load(s)
 		for range parts {
 			p.prepare(&p.y, p.t)
@@ -134,7 +134,7 @@ func TestStepperConverges(t *testing.T) {
 	}
 	exact := one(4, 256)
 	gap := func(v vector) float64 { return math.Abs(v[atCell+2] - exact[atCell+2]) }
-	if a, b := gap(one(4, 4)), gap(one(4, 8)); a/b < 9 {
+	if a, b := gap(one(4, 4)), gap(one(4, 8)); a/b < 11 {
 		t.Errorf("halving the step shrinks the error only %.1f times (%.3g to %.3g)", a/b, a, b)
 	}
 }

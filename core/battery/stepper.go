@@ -39,6 +39,7 @@ type stepper struct {
 	jac [most][1 + stride*MaxGroups]float64 // of every slope by every live variable
 	lu  [1 + stride*MaxGroups][1 + stride*MaxGroups]float64
 	row [1 + stride*MaxGroups]int
+	inv [1 + stride*MaxGroups]float64
 	ks  [6]vector
 	tmp vector
 }
@@ -77,15 +78,17 @@ func (p *stepper) try(h, tol float64) float64 {
 	p.factor(1 / (h * rosGamma))
 	drift := p.cooling / p.heat * p.ambient.PerHour / 3600 // of the temperature's slope with time
 	y := p.y
+	over := 1 / h
 	for s := range 6 {
 		if s > 0 {
 			if s < 5 {
-				y = p.y
-				for j := range s {
-					a := rosA[s][j]
-					for i := range n {
-						y[i] += a * p.ks[j][i]
+				a := &rosA[s]
+				for i := range n {
+					sum := p.y[i]
+					for j := range s {
+						sum += a[j] * p.ks[j][i]
 					}
+					y[i] = sum
 				}
 			} else {
 				for i := range n {
@@ -97,10 +100,14 @@ func (p *stepper) try(h, tol float64) float64 {
 			p.tmp = p.f
 		}
 		k := &p.ks[s]
-		for j := range s {
-			c := rosC[s][j] / h
+		if s > 0 {
+			c := &rosC[s]
 			for i := range p.all {
-				p.tmp[i] += c * p.ks[j][i]
+				sum := 0.0
+				for j := range s {
+					sum += c[j] * p.ks[j][i]
+				}
+				p.tmp[i] += sum * over
 			}
 		}
 		p.tmp[atTemp] += h * rosD[s] * drift
@@ -108,8 +115,8 @@ func (p *stepper) try(h, tol float64) float64 {
 		p.solve(&p.tmp, k)
 		for i := n; i < p.all; i++ {
 			sum := p.tmp[i]
-			for j := range n {
-				sum += p.jac[i][j] * k[j]
+			for j, v := range p.jac[i][:n] {
+				sum += v * k[j]
 			}
 			k[i] = sum * h * rosGamma
 		}
@@ -153,14 +160,17 @@ func (p *stepper) factor(d float64) {
 			p.row[c], p.row[best] = p.row[best], p.row[c]
 		}
 		inv := 1 / p.lu[c][c]
+		p.inv[c] = inv
+		top := p.lu[c][:n]
 		for i := c + 1; i < n; i++ {
-			f := p.lu[i][c] * inv
-			p.lu[i][c] = f
+			row := p.lu[i][:n]
+			f := row[c] * inv
+			row[c] = f
 			if f == 0 {
 				continue
 			}
-			for j := c + 1; j < n; j++ {
-				p.lu[i][j] -= f * p.lu[c][j]
+			for j := c + 1; j < len(row); j++ {
+				row[j] -= f * top[j]
 			}
 		}
 	}
@@ -171,16 +181,18 @@ func (p *stepper) solve(b, x *vector) {
 	n := p.live
 	for i := range n {
 		sum := b[p.row[i]]
-		for j := range i {
-			sum -= p.lu[i][j] * x[j]
+		row := p.lu[i][:i]
+		for j, v := range row {
+			sum -= v * x[j]
 		}
 		x[i] = sum
 	}
 	for i := n - 1; i >= 0; i-- {
 		sum := x[i]
-		for j := i + 1; j < n; j++ {
-			sum -= p.lu[i][j] * x[j]
+		row := p.lu[i][:n]
+		for j := i + 1; j < len(row); j++ {
+			sum -= row[j] * x[j]
 		}
-		x[i] = sum / p.lu[i][i]
+		x[i] = sum * p.inv[i]
 	}
 }

@@ -18,6 +18,24 @@ func (t table) at(x float64) float64 {
 	return a.y + (x-a.x)*(b.y-a.y)/(b.x-a.x)
 }
 
-func clamp(v, lo, hi float64) float64 { return min(max(v, lo), hi) }
+// clamp holds v within lo and hi. Written out, since the built-in min and max pay
+// for signed zeros, and this is asked for in every step.
+func clamp(v, lo, hi float64) float64 {
+	if v < lo {
+		return lo
+	}
+	if v > hi {
+		return hi
+	}
+	return v
+}
+
+// above is v, or 0 where v is negative.
+func above(v float64) float64 {
+	if v < 0 {
+		return 0
+	}
+	return v
+}
 
 func sq(x float64) float64 { return x * x }

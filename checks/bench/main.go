@@ -1,0 +1,173 @@
+// Bench runs the benchmarks side by side and writes docs/benchmarks.md.
+package main
+
+import (
+	"bufio"
+	"bytes"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"regexp"
+	"runtime"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// result is the best of all counts of one benchmark.
+type result struct{ ns, allocs, solve float64 }
+
+func main() {
+	out := flag.String("out", "docs/benchmarks.md", "file to write")
+	count := flag.Int("count", 5, "how often each is run; the best counts")
+	flag.Parse()
+	got := map[string]result{}
+	// Rounds, not repeats: what else the machine does then falls on all alike.
+	for round := range *count {
+		fmt.Fprintf(os.Stderr, "round %d of %d\n", round+1, *count)
+		for _, c := range []struct{ pattern, time, pkg string }{
+			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {"Stepper|Isothermal", "0.3s", "./checks"},
+			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
+		} {
+			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
+			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
+			cmd.Stderr = os.Stderr
+			text, err := cmd.Output()
+			if err != nil {
+				fmt.Fprintf(os.Stderr, "%s\n%v\n", text, err)
+				os.Exit(1)
+			}
+			read(bytes.NewReader(text), got)
+		}
+	}
+	if err := os.WriteFile(*out, []byte(report(got, *count)), 0o644); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	fmt.Print(report(got, *count))
+}
+
+var line = regexp.MustCompile(`^Benchmark(\S+?)(?:-\d+)?\s+\d+\s+(.*)$`)
+
+// read takes the best figures from the output of go test.
+func read(r io.Reader, got map[string]result) {
+	lines := bufio.NewScanner(r)
+	for lines.Scan() {
+		m := line.FindStringSubmatch(lines.Text())
+		if m == nil {
+			continue
+		}
+		one := result{}
+		f := strings.Fields(m[2])
+		for i := 0; i+1 < len(f); i += 2 {
+			v, _ := strconv.ParseFloat(f[i], 64)
+			switch f[i+1] {
+			case "ns/op":
+				one.ns = v
+			case "allocs/op":
+				one.allocs = v
+			case "solve-ns":
+				one.solve = v
+			}
+		}
+		if best, ok := got[m[1]]; ok {
+			one.ns, one.solve = min(one.ns, best.ns), min(one.solve, best.solve)
+		}
+		got[m[1]] = one
+	}
+}
+
+func report(got map[string]result, count int) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, `# Benchmarks
+
+Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machine's, ratios are what to compare.
+
+| What | Time | Allocations | Aim | |
+|---|---:|---:|---:|---|
+`, "`make bench`", time.Now().Format("2006-01-02"), strings.TrimPrefix(runtime.Version(), "go"), cpu(), runtime.NumCPU(), count)
+	for _, r := range []struct {
+		name, what string
+		aim        float64 // ns, 0 for none
+		clean      bool    // no allocation allowed
+	}{
+		{"DayCharge", "A day's charge, 10 A to 14.6 V, within 0.1 %", 500e3, true},
+		{"DayChargeUnequalCells", "The same with two unlike cells", 0, true},
+		{"Storage180Days", "180 days on the shelf with 5 mA", 200e3, true},
+		{"Crank", "A crank, 30 s at the CCA", 0, true},
+		{"ChargeFromRest", "Charge band from a rest voltage", 1e3, true},
+		{"FromLabel", "Parameters from a label", 0, false},
+		{"StrengthFromLoad", "Strength with band from a load test", 0, false},
+		{"Glance", "A verdict for the floor's list", 0, false},
+		{"Assess", "A whole assessment", 0, false},
+		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
+	} {
+		x, ok := got[r.name]
+		if !ok {
+			fmt.Fprintf(&b, "| %s | not measured | | | |\n", r.what)
+			continue
+		}
+		aim, met := "", ""
+		if r.aim > 0 {
+			aim = short(r.aim)
+			met = verdict(x.ns <= r.aim && (!r.clean || x.allocs == 0))
+		}
+		allocs := ""
+		if r.clean {
+			allocs = fmt.Sprintf("%.0f", x.allocs)
+		}
+		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", r.what, short(x.ns), allocs, aim, met)
+	}
+	b.WriteString(`
+## Against reference programs
+
+The same equations, the same run, the same tolerance (3·10⁻⁴), in the same rounds. The reference's time is its solver alone: scipy's is the best of twenty solutions inside one interpreter, ngspice's is its own account of the transient.
+
+| Run | Grapnel | Reference | Ratio | Aim | |
+|---|---:|---:|---:|---:|---|
+`)
+	for _, r := range []struct{ what, own, ref, by string }{
+		{"A day's charge", "DayChargeStepper", "DayChargeLSODA/odeint", "scipy LSODA (odeint)"},
+		{"A day's charge", "DayChargeStepper", "DayChargeLSODA/solve_ivp", "scipy LSODA (solve_ivp)"},
+		{"The circuit alone, a day's charge at a steady temperature", "DayChargeIsothermal", "DayChargeSpice", "ngspice transient"},
+	} {
+		own, ref := got[r.own].ns, got[r.ref].solve
+		ratio := ref / own
+		fmt.Fprintf(&b, "| %s | %s | %s, %s | %.0f | 30 | %s |\n", r.what, short(own), r.by, short(ref), ratio, verdict(ratio >= 30))
+	}
+	b.WriteString("\nThat they agree is checked in `checks/`, not here.\n")
+	return b.String()
+}
+
+func verdict(ok bool) string {
+	if ok {
+		return "met"
+	}
+	return "**missed**"
+}
+
+// short writes nanoseconds with three digits.
+func short(ns float64) string {
+	switch {
+	case ns < 1e3:
+		return fmt.Sprintf("%.3g ns", ns)
+	case ns < 1e6:
+		return fmt.Sprintf("%.3g µs", ns/1e3)
+	}
+	return fmt.Sprintf("%.3g ms", ns/1e6)
+}
+
+// cpu names the processor, where the system tells.
+func cpu() string {
+	info, err := os.ReadFile("/proc/cpuinfo")
+	if err == nil {
+		for l := range strings.SplitSeq(string(info), "\n") {
+			if name, ok := strings.CutPrefix(l, "model name"); ok {
+				return strings.TrimSpace(strings.TrimLeft(name, "\t :"))
+			}
+		}
+	}
+	return runtime.GOARCH
+}
