@@ -31,6 +31,7 @@ type story struct {
 
 	modelled bool             // whether asNew has been tried
 	asNew    *battery.Battery // the battery the label promises
+	doubt    string           // what in the label contradicts itself
 	cranks   *cranks          // worked out once
 }
 

@@ -72,9 +72,9 @@ func (s *story) model() (battery.Battery, bool) {
 	if !s.modelled {
 		s.modelled = true
 		if s.sae.Amps > 0 {
-			b, _, err := battery.FromLabel(s.c.Battery.Chemistry, int(battery.Cells(s.c.Volts())), s.c.Battery.Rating.Label())
+			b, plate, err := battery.FromLabel(s.c.Battery.Chemistry, int(battery.Cells(s.c.Volts())), s.c.Battery.Rating.Label())
 			if err == nil {
-				s.asNew = &b
+				s.asNew, s.doubt = &b, plate.Doubt
 			}
 		}
 	}
@@ -201,6 +201,10 @@ func found(r reading.Reading) float64 {
 // tellStrength writes the ledger's lines about strength.
 func (s *story) tellStrength() {
 	c := s.strength()
+	if s.doubt != "" && len(c.all) > 0 {
+		s.add(Finding{Code: "rating.doubt", Level: Act, Rule: "rating.together", Source: modelSource,
+			Text: "Read the label again: its figures hardly belong together.", Why: capital(s.doubt) + "."})
+	}
 	for _, e := range c.all {
 		s.add(Finding{Code: "strength." + strings.ReplaceAll(e.what, " ", "_"), Level: Note, Readings: []int{e.i}, Rule: "strength.model", Source: modelSource,
 			Text: fmt.Sprintf("%s: strong as %.0f CCA, %.0f to %.0f. That is %.0f %% of its label.", capital(e.what), round5(e.CCA.Best), round5(e.CCA.Low), round5(e.CCA.High), e.OfLabelPct.Best),

@@ -115,6 +115,20 @@ func TestOtherWitnesses(t *testing.T) {
 	}
 }
 
+// A label that no battery could keep is doubted before strength is judged by it.
+func TestDoubtfulLabel(t *testing.T) {
+	c := car(rest(12.65), load(10.2))
+	c.Battery.Rating = reading.Rating{CCA: num(650), Ah20h: num(9)}
+	if f := finding(t, Assess(c), "rating.doubt"); !strings.Contains(f.Why, "9 Ah") {
+		t.Errorf("%+v", f)
+	}
+	for _, f := range Assess(car(rest(12.65), load(10.2))).Findings {
+		if f.Code == "rating.doubt" {
+			t.Errorf("650 CCA and 62 Ah: %+v", f)
+		}
+	}
+}
+
 // Glance is the assessment but for the figures of strength.
 func TestGlanceIsTheVerdict(t *testing.T) {
 	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4), conductance(600)), car(inspected("leaking"))} {

@@ -41,7 +41,8 @@ func (b *Battery) fitCapacity() {
 			}
 		}
 		b.PoreShare = (lo + hi) / 2
-		b.Coulombs *= b.Ah20h / (b.Ah20h / 20 * b.DischargeHours(b.Ah20h/20, rating.CapacityC, 60))
+		label := 3600 * b.Ah20h
+		b.Coulombs = clamp(b.Coulombs*20/max(1, b.DischargeHours(b.Ah20h/20, rating.CapacityC, 60)), label/2, 3*label)
 		got := rating.ReserveAmps * b.ReserveMinutes() / 60 / b.Ah20h
 		if got <= 0 {
 			return

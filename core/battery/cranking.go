@@ -1,8 +1,6 @@
 package battery
 
 import (
-	"math"
-
 	"grapnel/core/rating"
 )
 
@@ -49,17 +47,9 @@ func (b Battery) ColdCrankingAmps() float64 {
 	return b.CrankingAmps(100, rating.Tests[rating.SAE].TempC, rating.Tests[rating.SAE].Seconds, b.volts12(rating.Tests[rating.SAE].EndVolts))
 }
 
-// Worn gives the battery with its resistance raised until its cold cranking is
-// so many percent of what it is now, 2 to 200. Capacity stays.
-func (b Battery) Worn(percent float64) Battery {
-	want := b.CCA * clamp(percent, 2, 200) / 100
-	if percent == 100 {
-		return b
-	}
-	capacity := 100 * b.Groups[0].Capacity
-	over := func(x float64) float64 { return b.Aged(capacity, math.Exp(x)).ColdCrankingAmps() - want }
-	lo := math.Log(leastWorn)
-	return b.Aged(capacity, math.Exp(falling(lo, math.Log(2), over(lo), 0.2, over)))
+// CA gives the cranking amps at 0 °C of the battery as it is, full.
+func (b Battery) CA() float64 {
+	return b.CrankingAmps(100, rating.CATest.TempC, rating.CATest.Seconds, b.volts12(rating.CATest.EndVolts))
 }
 
 // ChargeToCrank gives the least charge in percent at which the battery still

@@ -192,3 +192,31 @@ func BenchmarkFromLabel(b *testing.B) {
 		}
 	}
 }
+
+// Any label that can be typed in gives a battery that can be reckoned with, or
+// an error: finite, with something in it, and quick to ask.
+func FuzzFromLabel(f *testing.F) {
+	f.Add(540.0, 75.0, 48.0, 0.0, uint8(0), uint8(0))
+	f.Add(3000.0, 1.0, 600.0, 5.0, uint8(3), uint8(2))
+	f.Add(0.0, 0.0, 0.0, 900.0, uint8(5), uint8(1))
+	f.Fuzz(func(t *testing.T, cca, rc, ah, ca float64, chem, standard uint8) {
+		for v, most := range map[float64]float64{cca: 3000, rc: 1000, ah: 600, ca: 4000} {
+			if !(v == 0 || v >= 1 && v <= most) {
+				return
+			}
+		}
+		c := Chemistries[int(chem)%len(Chemistries)]
+		l := rating.Label{CCA: cca, RCMin: rc, Ah20h: ah, CA: ca, Standard: rating.Standards[int(standard)%len(rating.Standards)]}
+		b, _, err := FromLabel(c, 6, l)
+		if err != nil {
+			return
+		}
+		if !(b.Ohms > 0 && b.Ohms < 10 && b.Coulombs > 0 && b.Coulombs < 1e8 && b.PoreShare > 0 && b.PoreShare < 1) {
+			t.Fatalf("%+v gives %+v", l, b)
+		}
+		s, err := b.StrengthFromLoad(Condition{SOC: Band{70, 80, 90}, TempC: 10}, Discharge{Amps: max(1, b.PlateAmps/2), Seconds: 15, Volts: 9.5})
+		if err != nil || math.IsNaN(s.CCA.Low+s.CCA.Best+s.CCA.High) || s.CCA.Low > s.CCA.High {
+			t.Fatalf("%+v: strength %+v (%v)", l, s, err)
+		}
+	})
+}

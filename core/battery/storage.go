@@ -1,10 +1,6 @@
 package battery
 
-import (
-	"math"
-
-	"grapnel/core/rating"
-)
+import "math"
 
 // SelfDischarge gives the charge, in percent of the capacity a month (30 days),
 // that a battery loses by itself at soc percent and tempC with nothing
@@ -41,9 +37,4 @@ func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
 		return 0
 	}
 	return last.Seconds / 86400
-}
-
-// CA gives the cranking amps at 0 °C of the battery as it is, full.
-func (b Battery) CA() float64 {
-	return b.CrankingAmps(100, rating.CATest.TempC, rating.CATest.Seconds, b.volts12(rating.CATest.EndVolts))
 }

@@ -131,7 +131,9 @@ func (b Battery) StrengthFromConductance(at Condition, found, label float64) (St
 // strength rates batteries of three resistances, least worn first.
 func (b Battery) strength(least, best, most float64) Strength {
 	rate := func(worn float64) float64 { return b.Aged(100, worn).ColdCrankingAmps() }
-	cca := Band{rate(most) * (1 - modelSpread), rate(best), rate(least) * (1 + modelSpread)}
+	weak, mid, strong := rate(most)*(1-modelSpread), rate(best), rate(least)*(1+modelSpread)
+	// A label that no battery could keep can turn the three round.
+	cca := Band{min(weak, mid, strong), mid, max(weak, mid, strong)}
 	return Strength{
 		Resistance: Band{least, best, most},
 		CCA:        cca,
