@@ -188,14 +188,13 @@ func (s *story) through(t taken) (evidence, bool) {
 	return e, err == nil
 }
 
-// found is a conductance figure in SAE amps; its standard is the label's when
-// the tester was not told another.
+// found is a conductance figure in SAE amps.
 func found(r reading.Reading) float64 {
-	sae, ok := rating.Label{CCA: *r.CCA, Standard: r.Standard}.ToSAE()
-	if !ok {
+	amps, _, err := rating.Convert(*r.CCA, r.Standard, rating.SAE)
+	if err != nil {
 		return *r.CCA
 	}
-	return sae.Amps
+	return amps
 }
 
 // tellStrength writes the ledger's lines about strength.

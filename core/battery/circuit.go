@@ -29,11 +29,11 @@ const (
 // Constants of gassing. Source: Schiffer et al. 2007 (J. Power Sources 168),
 // from memory: I_gas = I0 exp(11/V (U - 2.23 V) + 0.06/K (T - 298 K)).
 const (
-	gasPerVolt   = 11.0
-	gasPerC      = 0.06
-	gasVolts     = 2.23
-	reversedAt   = 0.2  // a reversed cell gasses the other way from -0.2 V; from memory
-	waterEnthalp = 1.48 // V: what splitting water takes out of the heat, thermoneutral
+	gasPerVolt = 11.0
+	gasPerC    = 0.06
+	gasVolts   = 2.23
+	reversedAt = 0.2  // a reversed cell gasses the other way from -0.2 V; from memory
+	waterVolts = 1.48 // V: what splitting water takes out of the heat, thermoneutral
 )
 
 // Constants of hard sulphate: common practice, no source. It hardens within
@@ -99,7 +99,7 @@ func (b Battery) circuit() circuit {
 	k := circuit{
 		n: b.Kinds, emf: curveOf(b.Chemistry), c: b.PoreShare, cc: 1 - b.PoreShare,
 		k: row.exchangePerHour / 3600, self: row.selfPerMonth / (30 * 86400),
-		gasHeat: waterEnthalp * (1 - row.recombined), heat: b.HeatCapacity, cooling: b.Cooling, lid: b.LidSiemens, strap: b.StrapOhms,
+		gasHeat: waterVolts * (1 - row.recombined), heat: b.HeatCapacity, cooling: b.Cooling, lid: b.LidSiemens, strap: b.StrapOhms,
 	}
 	k.live = 1 + stride*k.n
 	k.all = k.live + sums + k.n

@@ -2,7 +2,10 @@
 // how they compare, and the load test that is derived from them.
 package rating
 
-import "fmt"
+import (
+	"fmt"
+	"math"
+)
 
 // Standard names the test a cranking figure was measured by.
 type Standard string
@@ -59,6 +62,24 @@ func TestOf(s Standard) (Test, error) {
 		return Test{}, fmt.Errorf("unknown cranking standard %q: use SAE, EN, DIN, IEC or JIS", string(s))
 	}
 	return t, nil
+}
+
+// Convert gives amps by one standard as amps by another, and the ± part it may be
+// off by: the two tests differ in length and end voltage, so the ratio holds only
+// on average. From and to the same standard nothing changes.
+func Convert(amps float64, from, to Standard) (converted, spread float64, err error) {
+	f, err := TestOf(from)
+	if err != nil {
+		return 0, 0, err
+	}
+	t, err := TestOf(to)
+	if err != nil {
+		return 0, 0, err
+	}
+	if f.Standard == t.Standard {
+		return amps, 0, nil
+	}
+	return amps * f.ToSAE / t.ToSAE, math.Hypot(f.SpreadTo, t.SpreadTo), nil
 }
 
 // CATest is the cranking amps test: like SAE J537 at 0 °C. Source: BCI, from

@@ -87,3 +87,27 @@ func TestDefinitions(t *testing.T) {
 		t.Error("an unknown standard was accepted")
 	}
 }
+
+// Source of the ratios: common labels, from memory: 600 A EN is about 636 SAE and
+// 363 DIN.
+func TestConvert(t *testing.T) {
+	for _, c := range []struct {
+		from, to     Standard
+		want, spread float64
+	}{{EN, SAE, 636, 0.05}, {EN, DIN, 363.4, 0.112}, {SAE, "", 600, 0}, {DIN, DIN, 600, 0}} {
+		if got, spread, err := Convert(600, c.from, c.to); err != nil || math.Abs(got-c.want) > 0.1 || math.Abs(spread-c.spread) > 0.001 {
+			t.Errorf("600 A %s in %s: %.1f ± %.3f (%v), want %.1f ± %.3f", c.from, c.to, got, spread, err, c.want, c.spread)
+		}
+	}
+	for _, a := range Standards {
+		for _, b := range Standards {
+			there, _, _ := Convert(500, a, b)
+			if back, _, err := Convert(there, b, a); err != nil || math.Abs(back-500) > 1e-9 {
+				t.Errorf("%s to %s and back: %g (%v)", a, b, back, err)
+			}
+		}
+	}
+	if _, _, err := Convert(500, SAE, "ABC"); err == nil {
+		t.Error("an unknown standard was converted to")
+	}
+}
