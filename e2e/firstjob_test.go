@@ -74,6 +74,10 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	save(b, screen, "Meter reads")
 	b.do(reads("The battery is sound. Look elsewhere."), click("2 Rest volts"), click("History, 2 readings"), reads("corrected"), reads("12.24 V"))
 
+	// The load test's station shows the strength behind the volts, once the charge
+	// is known: the same figure by any tester.
+	b.do(click("3 Load test"), reads("Strength, charge and temperature taken out"), reads("of the label"), reads("by conductance"))
+
 	// One page of paper, with the verdict on it.
 	var pdf []byte
 	b.do(printed(&pdf))

@@ -25,6 +25,7 @@ type batteryFigures struct {
 	Nameplate battery.Nameplate `json:"label"`
 	Made      string            `json:"made,omitempty"`
 	AgeMonths *int              `json:"age_months,omitempty"`
+	Group     *tray             `json:"group_size,omitempty"`
 	SOC       float64           `json:"soc_pct"`
 	TempC     float64           `json:"battery_c"`
 	HealthPct float64           `json:"health_pct"`
@@ -48,6 +49,15 @@ type batteryFigures struct {
 	FastChargeVolts float64  `json:"fast_charge_volts"`
 }
 
+// tray is a group size's outline.
+type tray struct {
+	Name       string      `json:"name"`
+	LengthMM   float64     `json:"length_mm"`
+	WidthMM    float64     `json:"width_mm"`
+	HeightMM   float64     `json:"height_mm"`
+	PositiveOn rating.Side `json:"positive_on"`
+}
+
 // mostDrainDays is how far ahead a drain is followed.
 const mostDrainDays = 730
 
@@ -63,6 +73,7 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	flags.Float64Var(&l.RCMin, "rc", 0, "reserve capacity, minutes")
 	flags.Float64Var(&l.Ah20h, "ah", 0, "ampere-hours at the 20 h rate")
 	made := flags.String("made", "", "date code or month, such as C2 or 2022-03")
+	group := flags.String("group", "", "group size, such as 24F or L3")
 	soc := flags.Float64("soc", 100, "charge, percent")
 	temp := flags.Float64("temp", 20, "temperature of the acid, °C")
 	health := flags.Float64("health", 100, "cranking left, percent of new")
@@ -114,6 +125,13 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 		}
 		age := month.MonthsUntil(now)
 		out.Made, out.AgeMonths = month.String(), &age
+	}
+	if *group != "" {
+		g, ok := rating.FindGroupSize(*group)
+		if !ok {
+			return badInput{fmt.Errorf("-group %q is not in the table of group sizes: measure the tray instead", *group)}
+		}
+		out.Group = &tray{g.Name, g.Length, g.Width, g.Height, g.Positive}
 	}
 	if *asJSON {
 		return printJSON(std.out, out)
@@ -213,6 +231,9 @@ func (f batteryFigures) print(out io.Writer) error {
 	}
 	if f.AgeMonths != nil {
 		line("made", "%s, %d months ago", f.Made, *f.AgeMonths)
+	}
+	if g := f.Group; g != nil {
+		line("group "+g.Name, "%g × %g × %g mm at most, positive on the %s (from memory; the tray decides)", g.LengthMM, g.WidthMM, g.HeightMM, g.PositiveOn)
 	}
 	line("as it stands", "%g %% charged, %g °C, %g %% of its cranking when new", f.SOC, f.TempC, f.HealthPct)
 	_, _ = fmt.Fprintln(w)

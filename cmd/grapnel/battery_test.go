@@ -47,6 +47,9 @@ func TestBatteryFigures(t *testing.T) {
 	if agm := figuresOf(t, "-cca", "540", "-chemistry", "agm", "-made", "C2"); agm.SG != nil || agm.Made != "2022-03" || !agm.Nameplate.Ah20h.Estimated {
 		t.Errorf("AGM: %+v", agm)
 	}
+	if f := figuresOf(t, "-cca", "540", "-group", "l3"); f.Group == nil || f.Group.Name != "48" || f.Group.LengthMM != 278 || f.Group.PositiveOn != "right" {
+		t.Errorf("L3: %+v", f.Group)
+	}
 	_, words, _ := ask(t, "", "battery", "-cca", "540", "-ah", "48", "-soc", "5", "-temp", "-20")
 	for _, say := range []string{"540 CCA, 48 Ah, about 77 min", "it is ice", "days to 50 % at 30 mA", "already there"} {
 		if !strings.Contains(words, say) {
@@ -67,6 +70,7 @@ func TestBatteryRefuses(t *testing.T) {
 		`"steam" is not known: use flooded`:         {"-cca", "540", "-chemistry", "steam"},
 		"unknown cranking standard":                 {"-cca", "540", "-standard", "ABC"},
 		"grapnel battery -h lists the flags":        {"-cca", "many"},
+		`-group "99Z" is not in the table`:          {"-cca", "540", "-group", "99Z"},
 		`"540" is not a flag`:                       {"540"},
 		"-made \"C2x!\" is no date code known here": {"-cca", "540", "-made", "C2x!"},
 	} {

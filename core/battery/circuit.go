@@ -160,19 +160,34 @@ func (k *circuit) posts(phi, ohms float64) (outer, inner, volts float64) {
 	return outer, outer - k.lid*volts, volts
 }
 
-// slope gives how everything changes at y, t seconds into the run.
-func (k *circuit) slope(y, dy *vector, t float64) {
-	temp := y[atTemp]
+// laws are what temperature alone settles.
+type laws struct {
+	acid     float64 // the acid's resistance against 25 °C
+	moves    float64 // movement of the acid
+	taken    float64 // the plates' reaction, and acceptance
+	doubling float64 // self-discharge, hardening
+	mix      float64 // exchange between the wells, 1/s
+	self     float64 // self-discharge, 1/s
+	vt       float64 // 2RT/F, V
+	closed   float64 // κ: part of the pores shut
+	lift     float64 // electromotive force over that at 25 °C, V
+}
+
+func (k *circuit) laws(temp float64) laws {
 	w := warmth(temp)
-	acid := 1 / (w * w * w)
 	moves := w * w * w * w
 	taken := moves * moves
 	doubling := taken * w * w * w
-	mix := k.k * moves
-	self := k.self * doubling
-	vt := surfaceVolts(temp)
-	closed := max(-hotGain, coldLoss*(25-temp))
-	lift := emfPerC * (temp - 25)
+	return laws{
+		acid: 1 / (w * w * w), moves: moves, taken: taken, doubling: doubling, mix: k.k * moves, self: k.self * doubling,
+		vt: surfaceVolts(temp), closed: max(-hotGain, coldLoss*(25-temp)), lift: emfPerC * (temp - 25),
+	}
+}
+
+// slope gives how everything changes at y, t seconds into the run.
+func (k *circuit) slope(y, dy *vector, t float64) {
+	temp := y[atTemp]
+	at := k.laws(temp)
 
 	// First pass: what each cell shows, so that the current is known.
 	var e1, phiOf, ohmsOf [MaxGroups]float64
@@ -182,9 +197,9 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		v := y[atCell+stride*i:]
 		h1, u := v[0], v[2]
 		s := k.c*h1 + k.cc*v[1]
-		e1[i] = k.emf.volts(h1) + lift
+		e1[i] = k.emf.volts(h1) + at.lift
 		phiOf[i] = e1[i] + u
-		ohmsOf[i] = g.ohms * ohmsFactor(s, v[3], acid)
+		ohmsOf[i] = g.ohms * ohmsFactor(s, v[3], at.acid)
 		phi += g.count * phiOf[i]
 		ohms += g.count * ohmsOf[i]
 	}
@@ -199,23 +214,23 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		s := k.c*h1 + k.cc*h2
 		left := above(1 - s)
 
-		main := g.main(h1, u, z, left, moves, vt, closed)
+		main := g.main(h1, u, z, left, at.moves, at.vt, at.closed)
 		up, down := g.gassing(phiOf[i], temp)
 		shorted := g.short * phiOf[i]
 		into := inner - (up - down) - shorted
 
-		flow := mix * k.c * k.cc * (h1 - h2) * g.q // coulombs a second from pores to bulk
-		d[0] = (into-flow)/(k.c*g.q) - self*h1
-		d[1] = flow/(k.cc*g.q) - self*h2
+		flow := at.mix * k.c * k.cc * (h1 - h2) * g.q // coulombs a second from pores to bulk
+		d[0] = (into-flow)/(k.c*g.q) - at.self*h1
+		d[1] = flow/(k.cc*g.q) - at.self*h2
 		d[2] = (into - main) / g.farads
 		over := above((phiOf[i] - dissolveFrom) / dissolveSpan)
-		d[3] = hardenPerSecond*doubling*(1-z)*left*left - dissolvePerSecond*taken*z*over*over
+		d[3] = hardenPerSecond*at.doubling*(1-z)*left*left - dissolvePerSecond*at.taken*z*over*over
 
-		e2 := k.emf.volts(h2) + lift
+		e2 := k.emf.volts(h2) + at.lift
 		kelvin := temp + zeroC
 		heat += g.count * (inner*inner*ohmsOf[i] + u*main + emfPerC*kelvin*into + flow*(e1[i]-e2) +
 			(up-down)*phiOf[i] - (up+down)*k.gasHeat + shorted*phiOf[i] +
-			self*g.q*(k.c*h1*(e1[i]-emfPerC*kelvin)+k.cc*h2*(e2-emfPerC*kelvin)))
+			at.self*g.q*(k.c*h1*(e1[i]-emfPerC*kelvin)+k.cc*h2*(e2-emfPerC*kelvin)))
 		dy[k.live+sums+i] = up + down
 	}
 	out := k.cooling * (temp - k.ambient.at(t))

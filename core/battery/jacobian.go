@@ -8,17 +8,10 @@ import "math"
 func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64, t float64) {
 	temp := y[atTemp]
 	kelvin := temp + zeroC
-	w := warmth(temp)
 	warmer := stepEnergy / gasConstant / (kelvin * kelvin) // d ln w / dT
-	acid := 1 / (w * w * w)
-	moves := w * w * w * w
-	taken := moves * moves
-	doubling := taken * w * w * w
-	mix := k.k * moves
-	self := k.self * doubling
-	vt := surfaceVolts(temp)
-	closed := max(-hotGain, coldLoss*(25-temp))
-	lift := emfPerC * (temp - 25)
+	law := k.laws(temp)
+	acid, moves, taken, doubling, mix, self := law.acid, law.moves, law.taken, law.doubling, law.mix, law.self
+	vt, closed, lift := law.vt, law.closed, law.lift
 
 	var e1, slope1, phiOf, ohmsOf, byCharge, bySulphate [MaxGroups]float64
 	phi, ohms, ohmsT, phiT := 0.0, k.strap, 0.0, 0.0
