@@ -48,7 +48,7 @@ class Cells:
         self.t0, self.per_hour = ambient["start"], ambient["per_hour"]
 
     def posts(self, e, u, s, z, acid):
-        r = self.ohms * (0.30 + 0.70 * acid * max(0.2, 1 + 1.4 * (1 - s))) * (1 + 2 * z)
+        r = self.ohms * (0.34 + 0.66 * acid * (1 + 1.4 * max(0, 1 - s) ** 1.5)) * (1 + 2 * z)
         inside = self.n * (e + u)
         if self.amps > 0:
             i = min(max((self.volts - inside) / (self.n * r + self.series), 0), self.amps)

@@ -40,7 +40,7 @@ Bx x 0 V=max(-30, min(30, v(phi,m)/{vt}))
 Bmain phi m I={i0}*(exp(v(x))-exp(-v(x)))/(1 + {i0}*max(0,exp(v(x))-1)/max(1e-7,v(ich)) + {i0}*max(0,exp(-v(x))-1)/max(1e-7,{limit}*v(open)))
 Vsense m e 0
 Bgas phi 0 I={gas}*exp(min(20, 11*(v(phi)-2.23) + {warm}))
-Br r 0 V={ohms}*(0.30 + 0.70*{acid}*max(0.2, 1 + 1.4*(1-v(s))))
+Br r 0 V={ohms}*(0.34 + 0.66*{acid}*(1 + 1.4*max(0, 1-v(s))*sqrt(max(0, 1-v(s)))))
 Bdrive 0 phi I={drive}
 Bamps i 0 V={drive}
 Bpost post 0 V=v(phi) + v(i)*v(r)

@@ -37,7 +37,7 @@ type batteryFigures struct {
 	Milliohms       float64  `json:"milliohms"`
 	CCANow          float64  `json:"cca_of_condition"`   // rated as it is, but full
 	CrankNow        float64  `json:"cranking_amps_now"`  // 30 s to 1.2 V a cell, at this charge and temperature
-	HalfCCAVolts    float64  `json:"half_cca_end_volts"` // 15 s
+	HalfCCAVolts    float64  `json:"half_cca_end_volts"` // 15 s; 0 when it cannot give those amps
 	HalfCCAAmps     float64  `json:"half_cca_amps"`
 	LimitVolts      float64  `json:"half_cca_limit_volts"`
 	Ah              float64  `json:"ah_to_empty"` // at the 20 h rate, from this charge
@@ -187,7 +187,8 @@ func figures(b battery.Battery, plate battery.Nameplate, volts, soc, temp, healt
 		CrankNow: worn.CrankingAmps(soc, temp, 30, 1.2*cells), HalfCCAAmps: b.CCA / 2, LimitVolts: rating.LoadTestLimit(volts, temp),
 		SelfPctMonth: battery.SelfDischarge(b.Chemistry, soc, temp), DrainMilliamps: drain, FastChargeVolts: 2.4 * cells,
 	}
-	f.HalfCCAVolts = worn.EndVolts(soc, temp, f.HalfCCAAmps, rating.LoadSeconds)
+	// Below nothing at all, the load could not have been drawn.
+	f.HalfCCAVolts = max(0, worn.EndVolts(soc, temp, f.HalfCCAAmps, rating.LoadSeconds))
 	f.Frozen = temp < f.FreezesC
 	if b.Chemistry.Liquid() {
 		f.SG = &sg
@@ -249,7 +250,11 @@ func (f batteryFigures) print(out io.Writer) error {
 	line("resistance", "%.1f mΩ", f.Milliohms)
 	line("full, it would rate", "%.0f CCA", f.CCANow)
 	line("cranking amps now", "%.0f A for 30 s to %.1f V", f.CrankNow, 1.2*battery.Cells(f.Volts))
-	line("half CCA, 15 s", "%.0f A ends at %.2f V; the table asks %.2f V", f.HalfCCAAmps, f.HalfCCAVolts, f.LimitVolts)
+	if f.HalfCCAVolts > 0 {
+		line("half CCA, 15 s", "%.0f A ends at %.2f V; the table asks %.2f V", f.HalfCCAAmps, f.HalfCCAVolts, f.LimitVolts)
+	} else {
+		line("half CCA, 15 s", "%.0f A is more than it can give; the table asks %.2f V", f.HalfCCAAmps, f.LimitVolts)
+	}
 	line("left to give", "%.0f Ah at the 20 h rate", f.Ah)
 	line("fast charger", "%.0f A at %.1f V", f.FastChargeAmps, f.FastChargeVolts)
 	line("self-discharge", "%.1f %% a month", f.SelfPctMonth)

@@ -51,7 +51,7 @@ func TestBatteryFigures(t *testing.T) {
 		t.Errorf("L3: %+v", f.Group)
 	}
 	_, words, _ := ask(t, "", "battery", "-cca", "540", "-ah", "48", "-soc", "5", "-temp", "-20")
-	for _, say := range []string{"540 CCA, 48 Ah, about 77 min", "it is ice", "days to 50 % at 30 mA", "already there"} {
+	for _, say := range []string{"540 CCA, 48 Ah, about 77 min", "it is ice", "270 A is more than it can give", "days to 50 % at 30 mA", "already there"} {
 		if !strings.Contains(words, say) {
 			t.Errorf("no %q in\n%s", say, words)
 		}

@@ -22,14 +22,10 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 		e1[i], slope1[i] = k.emf.at(v[0])
 		e1[i] += lift
 		phiOf[i] = e1[i] + v[2]
-		filled := max(leastResisted, 1+emptyRise*(1-s))
+		filled := 1 + emptyRise*hollow(s)
 		crusted := 1 + sulphateOhms*v[3]
 		ohmsOf[i] = g.ohms * (metalShare + (1-metalShare)*acid*filled) * crusted
-		if filled > leastResisted {
-			byCharge[i] = -g.ohms * (1 - metalShare) * acid * emptyRise * crusted
-		} else {
-			byCharge[i] = 0
-		}
+		byCharge[i] = -g.ohms * (1 - metalShare) * acid * emptyRise * 1.5 * math.Sqrt(above(1-s)) * crusted
 		bySulphate[i] = ohmsOf[i] / crusted * sulphateOhms
 		phi += g.count * phiOf[i]
 		phiT += g.count * emfPerC
