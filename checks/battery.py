@@ -47,8 +47,8 @@ class Cells:
         self.amps, self.volts, self.series = source["amps"], source["volts"], source["ohms"]
         self.t0, self.per_hour = ambient["start"], ambient["per_hour"]
 
-    def posts(self, e, u, s, z, acid):
-        r = self.ohms * (0.34 + 0.66 * acid * (1 + 1.4 * max(0, 1 - s) ** 1.5)) * (1 + 2 * z)
+    def posts(self, e, u, h1, z, acid):
+        r = self.ohms * (0.30 + 0.70 * acid * (1 + 1.4 * max(0, 1 - h1) ** 1.5)) * (1 + 2 * z)
         inside = self.n * (e + u)
         if self.amps > 0:
             i = min(max((self.volts - inside) / (self.n * r + self.series), 0), self.amps)
@@ -68,8 +68,8 @@ class Cells:
         lift = 0.00023 * (temp - 25)
         e1 = emf(h1, self.full, self.empty) + lift
         e2 = emf(h2, self.full, self.empty) + lift
-        i, r, _ = self.posts(e1, u, s, z, arrhenius(-13500))
-        moves, taken, doubling = arrhenius(18000), arrhenius(36000), arrhenius(49500)
+        i, r, _ = self.posts(e1, u, h1, z, arrhenius(-14400))
+        moves, taken, doubling = arrhenius(19200), arrhenius(38400), arrhenius(52800)
 
         closed = max(-0.15, 0.004 * (25 - temp))
         raw = (h1 - closed) / (1 - closed)
@@ -111,8 +111,8 @@ class Cells:
     def read(self, y):
         s = self.c * y[1] + (1 - self.c) * y[2]
         e = emf(y[1], self.full, self.empty) + 0.00023 * (y[0] - 25)
-        acid = math.exp(-13500 / R * (1 / 298.15 - 1 / (y[0] + ZERO)))
-        i, _, v = self.posts(e, y[3], s, y[4], acid)
+        acid = math.exp(-14400 / R * (1 / 298.15 - 1 / (y[0] + ZERO)))
+        i, _, v = self.posts(e, y[3], y[1], y[4], acid)
         return {"volts": v, "amps": i, "soc": 100 * s, "temp_c": y[0], "ah_in": y[5], "sulphate": y[4], "pore": y[1]}
 
 

@@ -40,7 +40,7 @@ Bx x 0 V=max(-30, min(30, v(phi,m)/{vt}))
 Bmain phi m I={i0}*(exp(v(x))-exp(-v(x)))/(1 + {i0}*max(0,exp(v(x))-1)/max(1e-7,v(ich)) + {i0}*max(0,exp(-v(x))-1)/max(1e-7,{limit}*v(open)))
 Vsense m e 0
 Bgas phi 0 I={gas}*exp(min(20, 11*(v(phi)-2.23) + {warm}))
-Br r 0 V={ohms}*(0.34 + 0.66*{acid}*(1 + 1.4*max(0, 1-v(s))*sqrt(max(0, 1-v(s)))))
+Br r 0 V={ohms}*(0.30 + 0.70*{acid}*(1 + 1.4*max(0, 1-v(h1))*sqrt(max(0, 1-v(h1)))))
 Bdrive 0 phi I={drive}
 Bamps i 0 V={drive}
 Bpost post 0 V=v(phi) + v(i)*v(r)
@@ -66,7 +66,7 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 	ah := b.Coulombs / 3600
 	c := b.PoreShare
 	vt := 2 * 8.314462618 * kelvin / 96485.33212
-	taken, moves := arrhenius(36000), arrhenius(18000)
+	taken, moves := arrhenius(38400), arrhenius(19200)
 	closed := max(-0.15, 0.004*(25-tempC))
 	drive := fmt.Sprintf("%.12g", d.Source.Amps)
 	if d.Source.Amps > 0 {
@@ -75,10 +75,10 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 	values := map[string]float64{
 		"reltol": reltol, "pore": c * b.Coulombs, "pore0": s.Cells[0].Pore, "bulk": (1 - c) * b.Coulombs, "bulk0": s.Cells[0].Bulk,
 		"mix":   1 / (2.0 / 3600 * moves * c * (1 - c) * b.Coulombs),
-		"self1": 0.020 / (30 * 86400) * arrhenius(49500) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(49500) * (1 - c) * b.Coulombs,
+		"self1": 0.020 / (30 * 86400) * arrhenius(52800) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(52800) * (1 - c) * b.Coulombs,
 		"lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polar, "c": c, "cc": 1 - c,
 		"closed": closed, "open": 1 - closed, "accept": 0.42 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
-		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-13500),
+		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-14400),
 		"print": stop / 100, "stop": stop,
 	}
 	fill := []string{"{drive}", drive, "{points}", points}

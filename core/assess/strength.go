@@ -200,14 +200,15 @@ func found(r reading.Reading) float64 {
 // tellStrength writes the ledger's lines about strength.
 func (s *story) tellStrength() {
 	c := s.strength()
+	ofLabel := func(e evidence) float64 { return 100 * e.CCA.Best / c.label }
 	if s.doubt != "" && len(c.all) > 0 {
 		s.add(Finding{Code: "rating.doubt", Level: Act, Rule: "rating.together", Source: modelSource,
 			Text: "Read the label again: its figures hardly belong together.", Why: capital(s.doubt) + "."})
 	}
 	for _, e := range c.all {
 		s.add(Finding{Code: "strength." + strings.ReplaceAll(e.what, " ", "_"), Level: Note, Readings: []int{e.i}, Rule: "strength.model", Source: modelSource,
-			Text: fmt.Sprintf("%s: strong as %.0f CCA, %.0f to %.0f. That is %.0f %% of its label.", capital(e.what), round5(e.CCA.Best), round5(e.CCA.Low), round5(e.CCA.High), e.OfLabelPct.Best),
-			Why:  e.asked + ". Charge and temperature are taken out.", Other: conductanceSchool(e.OfLabelPct.Best)})
+			Text: fmt.Sprintf("%s: strong as %.0f CCA, %.0f to %.0f. That is %.0f %% of its label.", capital(e.what), round5(e.CCA.Best), round5(e.CCA.Low), round5(e.CCA.High), ofLabel(e)),
+			Why:  e.asked + ". Charge and temperature are taken out.", Other: conductanceSchool(ofLabel(e))})
 	}
 	if len(c.all) < 2 {
 		return

@@ -71,7 +71,7 @@ func (b *Battery) fitResistance(test rating.Test, amps float64) {
 			return
 		}
 		c := last.State.Cells[0]
-		factor := ohmsFactor(b.charge(c), c.Sulphate, acidFactor(last.State.TempC))
+		factor := ohmsFactor(c.Pore, c.Sulphate, acidFactor(last.State.TempC))
 		inside := last.Volts + n*b.Ohms*factor*amps
 		least := leastOhms / b.PlateAmps
 		b.Ohms = max(least, (inside-end)/(n*factor*amps))

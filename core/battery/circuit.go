@@ -196,10 +196,9 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		g := &k.cell[i]
 		v := y[atCell+stride*i:]
 		h1, u := v[0], v[2]
-		s := k.c*h1 + k.cc*v[1]
 		e1[i] = k.emf.volts(h1) + at.lift
 		phiOf[i] = e1[i] + u
-		ohmsOf[i] = g.ohms * ohmsFactor(s, v[3], at.acid)
+		ohmsOf[i] = g.ohms * ohmsFactor(h1, v[3], at.acid)
 		phi += g.count * phiOf[i]
 		ohms += g.count * ohmsOf[i]
 	}

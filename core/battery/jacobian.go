@@ -18,14 +18,13 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 	for i := range k.n {
 		g := &k.cell[i]
 		v := y[atCell+stride*i:]
-		s := k.c*v[0] + k.cc*v[1]
 		e1[i], slope1[i] = k.emf.at(v[0])
 		e1[i] += lift
 		phiOf[i] = e1[i] + v[2]
-		filled := 1 + emptyRise*hollow(s)
+		filled := 1 + emptyRise*hollow(v[0])
 		crusted := 1 + sulphateOhms*v[3]
 		ohmsOf[i] = g.ohms * (metalShare + (1-metalShare)*acid*filled) * crusted
-		byCharge[i] = -g.ohms * (1 - metalShare) * acid * emptyRise * 1.5 * math.Sqrt(above(1-s)) * crusted
+		byCharge[i] = -g.ohms * (1 - metalShare) * acid * emptyRise * 1.5 * math.Sqrt(above(1-v[0])) * crusted
 		bySulphate[i] = ohmsOf[i] / crusted * sulphateOhms
 		phi += g.count * phiOf[i]
 		phiT += g.count * emfPerC
@@ -118,9 +117,9 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 			gas*phiOf[i] - both*k.gasHeat + g.short*phiOf[i]*phiOf[i] + self*g.q*(k.c*h1*cold1+k.cc*h2*cold2))
 		heatI += g.count * (2*inner*ohmsOf[i] + emfPerC*kelvin)
 		ofPhi := gasPhi*phiOf[i] + gas - bothPhi*k.gasHeat + 2*g.short*phiOf[i]
-		heatRow[at] += g.count * (inner*inner*byCharge[i]*k.c + u*(m.pore-k.c*m.left) + emfPerC*kelvin*intoH +
+		heatRow[at] += g.count * (inner*inner*byCharge[i] + u*(m.pore-k.c*m.left) + emfPerC*kelvin*intoH +
 			flowH*(e1[i]-e2) + flow*slope1[i] + ofPhi*slope1[i] + self*g.q*k.c*(cold1+h1*slope1[i]))
-		heatRow[at+1] += g.count * (inner*inner*byCharge[i]*k.cc - u*k.cc*m.left -
+		heatRow[at+1] += g.count * (-u*k.cc*m.left -
 			flowH*(e1[i]-e2) - flow*slope2 + self*g.q*k.cc*(cold2+h2*slope2))
 		heatRow[at+2] += g.count * (m.amps + u*m.polar + emfPerC*kelvin*intoU + ofPhi)
 		heatRow[at+3] += g.count * (inner*inner*bySulphate[i] + u*m.sulphate)
@@ -150,8 +149,7 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 	for i := range k.n {
 		n := k.cell[i].count
 		at := atCell + stride*i
-		through(at, n*slope1[i], n*byCharge[i]*k.c)
-		through(at+1, 0, n*byCharge[i]*k.cc)
+		through(at, n*slope1[i], n*byCharge[i])
 		through(at+2, n, 0)
 		through(at+3, 0, n*bySulphate[i])
 	}

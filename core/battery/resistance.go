@@ -12,11 +12,11 @@ const (
 // warmth is the law of Arrhenius for stepEnergy, 1 at 25 °C: exp(E·(1/298.15 K − 1/T)/R).
 // The other laws are whole powers of it, so that one exponential serves them all:
 //
-//	acid's resistance       w⁻³   13.5 kJ/mol
-//	movement of the acid    w⁴    18 kJ/mol
-//	the plates' reaction    w⁸    36 kJ/mol
-//	charge acceptance       w⁸    36 kJ/mol
-//	self-discharge          w¹¹   49.5 kJ/mol, which doubles for each 10 °C near 20 °C
+//	acid's resistance       w⁻³   14.4 kJ/mol
+//	movement of the acid    w⁴    19.2 kJ/mol
+//	the plates' reaction    w⁸    38.4 kJ/mol
+//	charge acceptance       w⁸    38.4 kJ/mol
+//	self-discharge          w¹¹   52.8 kJ/mol, which doubles for each 10 °C near 20 °C
 func warmth(tempC float64) float64 {
 	return math.Exp(stepEnergy / gasConstant * (1/298.15 - 1/(tempC+zeroC)))
 }
@@ -27,19 +27,20 @@ func warmth(tempC float64) float64 {
 // to 60 kJ/mol and is chosen so that cranking falls in the cold as service texts
 // print; acceptance is common practice, no source, 50 A at 27 °C against under
 // 5 A at -18 °C; self-discharge doubles for each 10 °C (Linden, from memory).
-const stepEnergy = 4500.0
+const stepEnergy = 4800.0
 
 func acidFactor(tempC float64) float64 { return math.Pow(warmth(tempC), -3) }
 
 // Resistance of a cell: metal does not care about cold and charge, acid does.
 const (
-	metalShare   = 0.34 // of R0 when full at 25 °C, from memory, 0.2 to 0.4
+	metalShare   = 0.30 // of R0 when full at 25 °C, from memory, 0.2 to 0.4
 	emptyRise    = 1.4  // the acid's part more when empty; published bridges read about double, from memory
 	sulphateOhms = 2.0  // hard sulphate can treble the resistance
 )
 
-// ohms is the resistance of a cell against the same cell full, free of hard
-// sulphate and at 25 °C; acid is exp(-acidEnergy·θ).
+// ohmsFactor is the resistance of a cell against the same cell full, free of hard
+// sulphate and at 25 °C: s is the charge in its pores, z the sulphate, acid the law
+// of the acid's resistance.
 func ohmsFactor(s, z, acid float64) float64 {
 	return (metalShare + (1-metalShare)*acid*(1+emptyRise*hollow(s))) * (1 + sulphateOhms*z)
 }

@@ -217,7 +217,7 @@ func (p *stepper) sample(b Battery, y *vector, t float64) Sample {
 		s.Cells[i] = Cell{v[0], v[1], v[2], v[3], y[p.live+sums+i] / 3600}
 		one := p.emf.volts(v[0]) + emfPerC*(s.TempC-25) + v[2]
 		phi += g.count * one
-		ohms += g.count * g.ohms * ohmsFactor(p.c*v[0]+p.cc*v[1], v[3], acid)
+		ohms += g.count * g.ohms * ohmsFactor(v[0], v[3], acid)
 		up, down := g.gassing(one, s.TempC)
 		gas += g.count * (up + down)
 		cells += g.count
