@@ -118,21 +118,22 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 		if h == d.Seconds-p.t {
 			to = d.Seconds
 		}
+		p.prepare(&p.next, to)
+		if p.astray(h) {
+			p.prepare(&p.y, p.t)
+			h /= 4
+			continue
+		}
 		if d.Until != nil {
 			next := p.sample(b, &p.next, to)
 			if d.Until(next) <= 0 {
+				p.prepare(&p.y, p.t)
 				end := p.locate(b, d.Until, now, next, h, tol)
 				if d.Visit != nil {
 					d.Visit(end)
 				}
 				return end, nil
 			}
-		}
-		p.prepare(&p.next, to)
-		if p.astray(h) {
-			p.prepare(&p.y, p.t)
-			h /= 4
-			continue
 		}
 		p.y, p.t = p.next, to
 		h *= clamp(0.9*math.Pow(e, -0.25), 0.2, 6)
