@@ -84,7 +84,7 @@ func newJob(b battery.Battery, s battery.State, d battery.Duty, method string, r
 	j.Battery.Coulombs, j.Battery.PoreShare, j.Battery.Ohms = b.Coulombs, b.PoreShare, b.Ohms
 	j.Battery.PlateAmps, j.Battery.HeatCapacity, j.Battery.Cooling = b.PlateAmps, b.HeatCapacity, b.Cooling
 	c := s.Cells[0]
-	j.State.TempC, j.State.Pore, j.State.Bulk, j.State.Polar, j.State.Sulphate = s.TempC, c.Pore, c.Bulk, c.Polar, c.Sulphate
+	j.State.TempC, j.State.Pore, j.State.Bulk, j.State.Polar, j.State.Sulphate = s.TempC, c.Pore, c.Bulk, c.Polarisation, c.Sulphate
 	j.Source.Amps, j.Source.Volts, j.Source.Ohms = d.Source.Amps, d.Source.Volts, d.Source.Ohms
 	j.Ambient.Start, j.Ambient.PerHour = d.Ambient.Start, d.Ambient.PerHour
 	j.Seconds, j.Method, j.RTol = seconds, method, rtol
@@ -146,7 +146,7 @@ func runs(t testing.TB) []struct {
 	long := flooded.Rested(3, 20)
 	long.Cells[0].Sulphate = 0.8
 	fresh := flooded.Rested(80, 20)
-	fresh.Cells[0].Pore, fresh.Cells[0].Polar = 0.95, 0.15
+	fresh.Cells[0].Pore, fresh.Cells[0].Polarisation = 0.95, 0.15
 	return []run{
 		{"a day's charge", flooded, flooded.Rested(20, 20), battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}}, []float64{hour, 3 * hour, 3.5 * hour, 5 * hour, 8 * hour, day}},
 		{"a day's charge, AGM, warming", agm, agm.Rested(35, 5), battery.Duty{Source: battery.Source{Amps: 25, Volts: 14.7, Ohms: 0.01}, Ambient: battery.Ambient{Start: 5, PerHour: 1}}, []float64{hour, 2 * hour, 6 * hour, day}},

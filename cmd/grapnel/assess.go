@@ -13,14 +13,11 @@ import (
 	"grapnel/internal/api"
 )
 
-// mostFile is the largest case file read.
+// mostFile is the largest document read.
 const mostFile = 1 << 20
 
 func assessCase(_ context.Context, args []string, std streams) error {
-	if len(args) != 1 {
-		return badInput{fmt.Errorf("give one FILE, or - for standard input")}
-	}
-	data, err := readInput(args[0], std.in)
+	data, err := oneFile(args, std.in)
 	if err != nil {
 		return badInput{err}
 	}
@@ -31,7 +28,12 @@ func assessCase(_ context.Context, args []string, std streams) error {
 	return printJSON(std.out, assess.Assess(c))
 }
 
-func readInput(name string, in io.Reader) ([]byte, error) {
+// oneFile reads the FILE a command is given, - for standard input.
+func oneFile(args []string, in io.Reader) ([]byte, error) {
+	if len(args) != 1 {
+		return nil, fmt.Errorf("give one FILE, or - for standard input")
+	}
+	name := args[0]
 	if name != "-" {
 		f, err := os.Open(name)
 		if err != nil {
@@ -45,7 +47,7 @@ func readInput(name string, in io.Reader) ([]byte, error) {
 		return nil, err
 	}
 	if len(data) > mostFile {
-		return nil, fmt.Errorf("%s is larger than 1 MB; a case file is far smaller, so check that it is the right file", name)
+		return nil, fmt.Errorf("%s is larger than 1 MB; a document is far smaller, so check that it is the right file", name)
 	}
 	return data, nil
 }

@@ -30,23 +30,7 @@ type batteryFigures struct {
 	TempC     float64           `json:"battery_c"`
 	HealthPct float64           `json:"health_pct"`
 
-	RestVolts       float64  `json:"rest_volts"`
-	SG              *float64 `json:"specific_gravity,omitempty"` // only of acid that can be drawn
-	FreezesC        float64  `json:"freezes_c"`
-	Frozen          bool     `json:"frozen"`
-	Milliohms       float64  `json:"milliohms"`
-	CCANow          float64  `json:"cca_of_condition"`   // rated as it is, but full
-	CrankNow        float64  `json:"cranking_amps_now"`  // 30 s to 1.2 V a cell, at this charge and temperature
-	HalfCCAVolts    float64  `json:"half_cca_end_volts"` // 15 s; 0 when it cannot give those amps
-	HalfCCAAmps     float64  `json:"half_cca_amps"`
-	LimitVolts      float64  `json:"half_cca_limit_volts"`
-	Ah              float64  `json:"ah_to_empty"` // at the 20 h rate, from this charge
-	SelfPctMonth    float64  `json:"self_discharge_pct_month"`
-	DrainMilliamps  float64  `json:"drain_milliamps"`
-	DaysToHalf      *float64 `json:"days_to_50,omitempty"`       // absent when already below, or not in two years
-	DaysToNoStart   *float64 `json:"days_to_no_start,omitempty"` // until it cranks less than half its CCA
-	FastChargeAmps  float64  `json:"fast_charge_amps"`           // taken at 2.4 V a cell after two minutes
-	FastChargeVolts float64  `json:"fast_charge_volts"`
+	battery.Outlook
 }
 
 // tray is a group size's outline.
@@ -57,9 +41,6 @@ type tray struct {
 	HeightMM   float64     `json:"height_mm"`
 	PositiveOn rating.Side `json:"positive_on"`
 }
-
-// mostDrainDays is how far ahead a drain is followed.
-const mostDrainDays = 730
 
 func batteryCommand(_ context.Context, args []string, std streams) error {
 	flags := flag.NewFlagSet("battery", flag.ContinueOnError)
@@ -112,10 +93,11 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return badInput{fmt.Errorf("%w: give -cca, -ca, -rc or -ah", err)}
 	}
-	out, err := figures(b, plate, *volts, *soc, *temp, *health, *drain)
+	outlook, err := b.Worn(*health).Outlook(*soc, *temp, *drain)
 	if err != nil {
 		return err
 	}
+	out := batteryFigures{Format: "grapnel.battery/1", Chemistry: c, Volts: *volts, Nameplate: plate, SOC: *soc, TempC: *temp, HealthPct: *health, Outlook: outlook}
 	if *made != "" {
 		today := time.Now()
 		now := rating.Month{Year: today.Year(), Month: int(today.Month())}
@@ -174,51 +156,6 @@ func chemistryNames() string {
 	return strings.Join(names, ", ")
 }
 
-// figures asks the model all that is printed. Health is a part of the cranking:
-// the resistance that leaves so much is looked for first.
-func figures(b battery.Battery, plate battery.Nameplate, volts, soc, temp, health, drain float64) (batteryFigures, error) {
-	cells := float64(b.Cells())
-	worn := b.Worn(health)
-	sg := battery.SpecificGravity(b.Chemistry, soc)
-	f := batteryFigures{
-		Format: "grapnel.battery/1", Chemistry: b.Chemistry, Volts: volts, Nameplate: plate, SOC: soc, TempC: temp, HealthPct: health,
-		RestVolts: battery.RestVolts(b.Chemistry, cells, soc, temp),
-		FreezesC:  battery.FreezingPoint(sg), Milliohms: 1000 * worn.Resistance(soc, temp), CCANow: worn.ColdCrankingAmps(),
-		CrankNow: worn.CrankingAmps(soc, temp, 30, 1.2*cells), HalfCCAAmps: b.CCA / 2, LimitVolts: rating.LoadTestLimit(volts, temp),
-		SelfPctMonth: battery.SelfDischarge(b.Chemistry, soc, temp), DrainMilliamps: drain, FastChargeVolts: 2.4 * cells,
-	}
-	// Below nothing at all, the load could not have been drawn.
-	f.HalfCCAVolts = max(0, worn.EndVolts(soc, temp, f.HalfCCAAmps, rating.LoadSeconds))
-	f.Frozen = temp < f.FreezesC
-	if b.Chemistry.Liquid() {
-		f.SG = &sg
-	}
-	s := worn.Rested(soc, temp)
-	surroundings := battery.Ambient{Start: temp}
-	flat, err := worn.Run(s, battery.Duty{Source: battery.Source{Amps: -b.Ah20h / 20}, Ambient: surroundings, Seconds: 100 * 3600,
-		Until: func(x battery.Sample) float64 { return x.Volts - cells*rating.EmptyVolts/6 }})
-	if err != nil {
-		return f, err
-	}
-	f.Ah = max(0, -flat.State.AhIn)
-	fast, err := worn.Run(s, battery.Duty{Source: battery.Source{Amps: 5 * b.Ah20h, Volts: f.FastChargeVolts}, Ambient: surroundings, Seconds: 120})
-	if err != nil {
-		return f, err
-	}
-	f.FastChargeAmps = fast.Amps
-	if soc > 50 {
-		if days := worn.DaysTo(s, 50, drain, temp, mostDrainDays); days < mostDrainDays {
-			f.DaysToHalf = &days
-		}
-	}
-	if least := worn.ChargeToCrank(temp, b.CCA/2); least < soc {
-		if days := worn.DaysTo(s, least, drain, temp, mostDrainDays); days < mostDrainDays {
-			f.DaysToNoStart = &days
-		}
-	}
-	return f, nil
-}
-
 // print writes the figures for a person. Digits are those that mean something.
 func (f batteryFigures) print(out io.Writer) error {
 	w := tabwriter.NewWriter(out, 0, 4, 2, ' ', 0)
@@ -228,7 +165,7 @@ func (f batteryFigures) print(out io.Writer) error {
 	line("label", "%g V %s, %s", f.Volts, strings.ReplaceAll(string(f.Chemistry), "_", " "), strings.Join([]string{
 		told(f.Nameplate.CCA, "CCA"), told(f.Nameplate.Ah20h, "Ah"), told(f.Nameplate.RCMin, "min")}, ", "))
 	if f.Nameplate.Doubt != "" {
-		line("doubt", "%s", f.Nameplate.Doubt)
+		line("doubt", "%s: read the label again", f.Nameplate.Doubt)
 	}
 	if f.AgeMonths != nil {
 		line("made", "%s, %d months ago", f.Made, *f.AgeMonths)

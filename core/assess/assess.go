@@ -104,8 +104,9 @@ func Assess(c reading.Case) Assessment { return AssessIn(c, Celsius) }
 // AssessIn is Assess with the temperatures of its words in a scale.
 func AssessIn(c reading.Case, scale Scale) Assessment { return tell(c, scale).assessment() }
 
-// Glance is an Assessment without the model's figures of strength, which decide
-// nothing: verdict, reasons and next step at a hundredth of the cost, for lists.
+// Glance is an Assessment without the model's figures of strength: verdict,
+// reasons and next step at a hundredth of the cost, for lists. The model is asked
+// only where two testers may contradict each other, which holds a verdict back.
 func Glance(c reading.Case) Assessment { return tell(c, Celsius).judged() }
 
 // Judgement is everything that is said of a case, worked out together.

@@ -126,8 +126,8 @@ func (s *story) kept() {
 		names = append(names, words(s.c.Readings[i].Kind))
 	}
 	s.add(Finding{Code: "reading.kept", Level: Note, Readings: s.unjudged,
-		Text: "Kept, but not counted in this verdict: " + strings.Join(unique(names), ", ") + ".",
-		Why:  "Judged are looks, eye, rest voltage, charging done and load tests. Conductance and cranking are compared with them where the charge is known."})
+		Text: "Kept, but no verdict rests on it: " + strings.Join(unique(names), ", ") + ".",
+		Why:  "Judged are looks, eye, rest voltage, charging done and load tests. Conductance and cranking are compared with the load test where the charge is known, and hold a verdict back when they contradict it."})
 }
 
 func (s *story) add(f Finding) {

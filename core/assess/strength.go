@@ -34,9 +34,6 @@ const (
 	surgeSpread = 0.5
 )
 
-// assumedTempC is how far a battery may be from a temperature nobody measured.
-const assumedTempC = 8.0
-
 // CCAEstimate is the cold cranking amps (SAE) the battery would have if it were
 // full, as all readings of its strength say together.
 type CCAEstimate struct {
@@ -139,7 +136,7 @@ func (s *story) through(t taken) (evidence, bool) {
 	temp, assumed := s.c.TempC(t.r.BatteryC)
 	at := battery.Condition{SOC: *t.soc, TempC: temp}
 	if assumed {
-		at.TempSpread = assumedTempC
+		at.TempSpread = battery.UnknownTempC
 	}
 	charge := fmt.Sprintf("%s charged, %s", spell(t.soc.Rounded()), s.temp(temp))
 	var e evidence
@@ -148,7 +145,7 @@ func (s *story) through(t taken) (evidence, bool) {
 	case reading.Conductance:
 		e.what = "conductance"
 		e.asked = fmt.Sprintf("No load: %.0f A found, %s", *t.r.CCA, charge)
-		e.Strength, err = b.StrengthFromConductance(at, found(t.r), s.sae.Amps)
+		e.Strength, err = b.StrengthFromConductance(at, s.found(t.r), s.sae.Amps)
 	default:
 		d := battery.Discharge{Seconds: rating.LoadSeconds, AmpsSpread: readAmps}
 		e.what, d.Volts = "load test", 0
@@ -188,9 +185,14 @@ func (s *story) through(t taken) (evidence, bool) {
 	return e, err == nil
 }
 
-// found is a conductance figure in SAE amps.
-func found(r reading.Reading) float64 {
-	amps, _, err := rating.Convert(*r.CCA, r.Standard, rating.SAE)
+// found is a conductance figure in SAE amps. A tester whose standard nobody noted
+// was told the label's.
+func (s *story) found(r reading.Reading) float64 {
+	standard := r.Standard
+	if standard == "" {
+		standard = s.c.Battery.Rating.Standard
+	}
+	amps, _, err := rating.Convert(*r.CCA, standard, rating.SAE)
 	if err != nil {
 		return *r.CCA
 	}
@@ -200,15 +202,14 @@ func found(r reading.Reading) float64 {
 // tellStrength writes the ledger's lines about strength.
 func (s *story) tellStrength() {
 	c := s.strength()
-	ofLabel := func(e evidence) float64 { return 100 * e.CCA.Best / c.label }
 	if s.doubt != "" && len(c.all) > 0 {
 		s.add(Finding{Code: "rating.doubt", Level: Act, Rule: "rating.together", Source: modelSource,
 			Text: "Read the label again: its figures hardly belong together.", Why: capital(s.doubt) + "."})
 	}
 	for _, e := range c.all {
 		s.add(Finding{Code: "strength." + strings.ReplaceAll(e.what, " ", "_"), Level: Note, Readings: []int{e.i}, Rule: "strength.model", Source: modelSource,
-			Text: fmt.Sprintf("%s: strong as %.0f CCA, %.0f to %.0f. That is %.0f %% of its label.", capital(e.what), round5(e.CCA.Best), round5(e.CCA.Low), round5(e.CCA.High), ofLabel(e)),
-			Why:  e.asked + ". Charge and temperature are taken out.", Other: conductanceSchool(ofLabel(e))})
+			Text: fmt.Sprintf("%s: strong as %.0f CCA, %.0f to %.0f. That is %.0f %% of its label.", capital(e.what), round5(e.CCA.Best), round5(e.CCA.Low), round5(e.CCA.High), c.ofLabel(e)),
+			Why:  e.asked + ". Charge and temperature are taken out.", Other: conductanceSchool(c.ofLabel(e))})
 	}
 	if len(c.all) < 2 {
 		return
@@ -217,7 +218,7 @@ func (s *story) tellStrength() {
 	for _, e := range c.all {
 		f.Readings = append(f.Readings, e.i)
 	}
-	if c.joint != nil {
+	if !c.contradicted() {
 		f.Code, f.Level = "strength.agree", OK
 		f.Text = fmt.Sprintf("These readings agree: one battery of about %.0f CCA gives them all.", round5(c.joint.Best))
 		f.Why = "They asked different things of it, at the charge and temperature of the moment."
@@ -229,6 +230,35 @@ func (s *story) tellStrength() {
 	s.add(f)
 }
 
+// settledPct is the charge from which a contradiction between testers can no
+// longer be a mistaken charge. House judgement.
+const settledPct = 90.0
+
+// contradicted reports whether no one battery can give all readings of strength.
+func (c cranks) contradicted() bool { return len(c.all) > 1 && c.joint == nil }
+
+// undecided reports whether a contradiction bears on the verdict: readings that
+// all say finished, or all say strong, differ only in how much.
+func (s *story) undecided() bool {
+	if s.conductance == nil && s.crank == nil {
+		return false // no second witness worth asking the model for
+	}
+	c := s.strength()
+	finished, strong := 0, 0
+	for _, e := range c.all {
+		switch pct := c.ofLabel(e); {
+		case pct < finishedPct:
+			finished++
+		case pct >= serviceablePct:
+			strong++
+		}
+	}
+	return c.contradicted() && finished < len(c.all) && strong < len(c.all)
+}
+
+// ofLabel is a reading's best figure in percent of the label.
+func (c cranks) ofLabel(e evidence) float64 { return 100 * e.CCA.Best / c.label }
+
 // settle says which reading would decide between testers that cannot both be
 // right. Common practice, no source.
 func (s *story) settle() string {
@@ -237,7 +267,7 @@ func (s *story) settle() string {
 		return "Clean the contacts, then take both again."
 	case s.rest == nil || s.rest.tooHigh:
 		return "Read its rest volts, then take both again."
-	case s.rest.Charge.Best < 90:
+	case s.rest.Charge.Best < settledPct:
 		return "Charge it full, then take both again."
 	}
 	return "Take the load test again with its clamps on the posts themselves."
@@ -291,7 +321,7 @@ func (s *story) strengthGauge() Gauge {
 		if e.OfRatingPct >= serviceablePct {
 			g.Level = OK
 		}
-	case len(c.all) > 1:
+	case c.contradicted():
 		g.Label, g.Level = "the testers contradict each other", Act
 	}
 	return g

@@ -61,6 +61,24 @@ func TestTestersThatContradict(t *testing.T) {
 			t.Errorf("%+v", g)
 		}
 	}
+	// Neither is outvoted: not handed back on the one, not condemned on the other.
+	for name, rs := range map[string][]reading.Reading{
+		"held, conductance low":  {rest(12.64), load(10.7), conductance(260)},
+		"failed, conductance ok": {rest(12.64), load(8.0), conductance(640)},
+	} {
+		if a := Assess(car(rs...)); a.Verdict != MoreReadings || a.Next[0].Test != "load_test" || a.Because == "" {
+			t.Errorf("%s: %s, %+v", name, a.Verdict, a.Next)
+		}
+	}
+	if a := Assess(car(rest(12.64), load(8.0), conductance(240))); a.Verdict != Replace {
+		t.Errorf("both weak: %s", a.Verdict)
+	}
+	if a := Assess(car(inspected("corrosion_live"), rest(12.64), load(8.0), conductance(640))); a.Next[0].Test != "clean" {
+		t.Errorf("dirty: %+v", a.Next)
+	}
+	if a := Assess(car(rest(12.47), load(8.0), conductance(640))); a.Next[0].Test != "charge" {
+		t.Errorf("part charged: %+v", a.Next)
+	}
 	dirty := finding(t, Assess(car(inspected("corrosion_live"), rest(12.64), load(10.7), conductance(260))), "strength.disagree")
 	if !strings.Contains(dirty.Why, "Clean") {
 		t.Errorf("%+v", dirty)
@@ -113,6 +131,12 @@ func TestOtherWitnesses(t *testing.T) {
 	if e := Assess(car(rest(12.65), en)).CCAEst; e == nil || math.Abs(e.OfRatingPct-100) > 4 {
 		t.Errorf("613 EN found: %+v", e)
 	}
+	// A figure without a standard is by the label's: 600 found on a 600 EN label.
+	c := car(rest(12.65), conductance(600))
+	c.Readings[1].Standard, c.Battery.Rating = "", reading.Rating{CCA: num(600), Standard: rating.EN}
+	if e := Assess(c).CCAEst; e == nil || math.Abs(e.OfRatingPct-100) > 5 {
+		t.Errorf("600 on 600 EN: %+v", e)
+	}
 }
 
 // A label that no battery could keep is doubted before strength is judged by it.
@@ -131,7 +155,7 @@ func TestDoubtfulLabel(t *testing.T) {
 
 // Glance is the assessment but for the figures of strength.
 func TestGlanceIsTheVerdict(t *testing.T) {
-	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4), conductance(600)), car(inspected("leaking"))} {
+	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4), conductance(600)), car(rest(12.65), load(8), conductance(640)), car(inspected("leaking"))} {
 		a, g := Assess(c), Glance(c)
 		if a.Verdict != g.Verdict || a.Headline != g.Headline || len(a.Next) != len(g.Next) || g.CCAEst != nil {
 			t.Errorf("%s %q, at a glance %s %q", a.Verdict, a.Headline, g.Verdict, g.Headline)

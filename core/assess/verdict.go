@@ -53,6 +53,8 @@ func (s *story) decide() decision {
 		return decision{MoreReadings, "Charged now. Load test it again.", "The last load test was taken while it was too flat.", []Step{s.loadStep()}}
 	case s.load.result == held && s.load.light:
 		return decision{MoreReadings, "Load test it at full load.", "Holding a light or short load proves little.", []Step{s.loadStep()}}
+	case s.undecided():
+		return s.unsettled()
 	case s.load.result == held:
 		return s.sound()
 	}
@@ -89,6 +91,20 @@ func (s *story) low() decision {
 	because := fmt.Sprintf("%s: too low to judge its strength fairly.", fullness(soc.Best))
 	return decision{ChargeAndRetest, "Charge it, then test again.", because,
 		[]Step{s.chargeStep(s.c.Rules.LoadTestMinSOC), s.loadStep()}}
+}
+
+// unsettled is for a battery whose testers cannot both be right: neither is
+// outvoted, and nothing is condemned or handed back on it.
+func (s *story) unsettled() decision {
+	d := decision{verdict: MoreReadings, headline: "The testers contradict each other. Test it again.", because: "No one battery gives these readings. " + s.settle()}
+	switch {
+	case len(s.dirty) > 0:
+		d.next = append(d.next, Step{Test: "clean", Minutes: minutesClean, Why: "A bad contact misleads one tester and not the other."})
+	case s.rest.Charge.Best < settledPct:
+		d.next = append(d.next, s.chargeStep(100))
+	}
+	d.next = append(d.next, s.loadStep())
+	return d
 }
 
 // sound is for a battery that held a fair load.

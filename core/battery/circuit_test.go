@@ -24,7 +24,7 @@ func wreck(t testing.TB) Battery {
 func randomState(b Battery, rng *rand.Rand) State {
 	s := State{TempC: -40 + 100*rng.Float64()}
 	for i := range b.Kinds {
-		s.Cells[i] = Cell{Pore: -0.1 + 1.2*rng.Float64(), Bulk: 1.05 * rng.Float64(), Polar: -0.4 + 0.8*rng.Float64(), Sulphate: rng.Float64()}
+		s.Cells[i] = Cell{Pore: -0.1 + 1.2*rng.Float64(), Bulk: 1.05 * rng.Float64(), Polarisation: -0.4 + 0.8*rng.Float64(), Sulphate: rng.Float64()}
 	}
 	return s
 }

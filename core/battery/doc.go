@@ -25,6 +25,8 @@
 // strength from a load, a crank or a conductance figure, and whether two testers
 // can both be right (strength.go).
 //
+// What to expect of a battery as it stands, all of this together: outlook.go.
+//
 // Voltages are of the whole battery unless a name says cell; currents are amps,
 // positive into the battery in the circuit, and as they are spoken of elsewhere;
 // temperatures are °C; charge is a percentage of the present full charge, or a

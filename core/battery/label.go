@@ -74,7 +74,7 @@ func Complete(c Chemistry, l rating.Label) (Nameplate, error) {
 	}
 	switch part := p.RCMin.Value / 60 * rating.ReserveAmps / ah; {
 	case p.CCA.Value < leastAmpsPerAh*ah || p.CCA.Value > mostAmpsPerAh*ah:
-		p.Doubt = fmt.Sprintf("%.0f CCA and %.0f Ah are hardly one battery's: read the label again", p.CCA.Value, ah)
+		p.Doubt = fmt.Sprintf("%.0f CCA and %.0f Ah are hardly one battery's", p.CCA.Value, ah)
 	case rating.ReserveAmps > ah/20 && part > 1 || rating.ReserveAmps < ah/20 && part < 1:
 		p.Doubt = fmt.Sprintf("%.0f min of reserve capacity is %.0f Ah, which does not go with %.0f Ah at the 20 h rate", p.RCMin.Value, part*ah, ah)
 	}
@@ -132,9 +132,7 @@ func FromLabel(c Chemistry, cells int, l rating.Label) (Battery, Nameplate, erro
 		b.CCA = b.ColdCrankingAmps()
 	}
 	if p.Doubt == "" {
-		if words := b.missed(test, amps); words != "" {
-			p.Doubt = words + ": read the label again"
-		}
+		p.Doubt = b.missed(test, amps)
 	}
 	return b, p, nil
 }

@@ -61,11 +61,11 @@ type State struct {
 
 // Cell is the state of one cell.
 type Cell struct {
-	Pore     float64 // h1: charge in the pores, 1 when full; a little above 1 on charge
-	Bulk     float64 // h2: charge in the bulk of the acid
-	Polar    float64 // u: volts across the plates' surface, positive on charge
-	Sulphate float64 // z: hard sulphate, 0 none to 1 all the surface
-	GasAh    float64 // ampere-hours gone into gas instead of charge
+	Pore         float64 // h1: charge in the pores, 1 when full; a little above 1 on charge
+	Bulk         float64 // h2: charge in the bulk of the acid
+	Polarisation float64 // u: volts across the plates' surface, positive on charge
+	Sulphate     float64 // z: hard sulphate, 0 none to 1 all the surface
+	GasAh        float64 // ampere-hours gone into gas instead of charge
 }
 
 // Rested gives the state of a battery that has stood until nothing moves, at

@@ -51,8 +51,9 @@ var leftAfter = map[SurfaceCharge]struct{ liquid, absorbed float64 }{
 // 20 V range: a quarter percent and one digit. Common practice, no source.
 func MeterError(volts float64) float64 { return 0.0025*math.Abs(volts) + 0.01 }
 
-// unknownTempC is how far the battery may be from a temperature nobody measured.
-const unknownTempC = 10.0
+// UnknownTempC is how far, in °C, a battery may be from a temperature that was
+// assumed instead of measured. Common practice, no source.
+const UnknownTempC = 10.0
 
 // Rest is one voltage taken across the posts of a battery with nothing
 // connected to it.
@@ -81,7 +82,7 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	scale := cells / 6
 	temp := 0.0
 	if r.TempAssumed {
-		temp = cells * emfPerC * unknownTempC
+		temp = cells * emfPerC * UnknownTempC
 	}
 	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*of(c).spreadVolts) + sq(temp))
 	surface := scale * surfaceLeft(c, r)

@@ -201,7 +201,7 @@ func (p *stepper) load(s State) {
 	for i := range p.n {
 		c := s.Cells[i]
 		v := p.y[atCell+stride*i:]
-		v[0], v[1], v[2], v[3] = c.Pore, c.Bulk, c.Polar, c.Sulphate
+		v[0], v[1], v[2], v[3] = c.Pore, c.Bulk, c.Polarisation, c.Sulphate
 		p.y[p.live+sums+i] = c.GasAh * 3600
 	}
 	p.y[p.live], p.y[p.live+1], p.y[p.live+2] = s.AhIn*3600, s.WhIn*3600, s.JoulesOut

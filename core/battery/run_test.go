@@ -34,7 +34,7 @@ func stored(b Battery, s State) (joules, coulombs float64) {
 		}
 		charge := g.q * (k.c*c.Pore + k.cc*c.Bulk)
 		chemical := g.q*(k.c*integral(c.Pore)+k.cc*integral(c.Bulk)) - emfPerC*298.15*charge
-		joules += g.count * (chemical + g.farads*c.Polar*c.Polar/2)
+		joules += g.count * (chemical + g.farads*c.Polarisation*c.Polarisation/2)
 		coulombs += charge
 	}
 	return joules, coulombs
@@ -122,7 +122,7 @@ func TestStepperConverges(t *testing.T) {
 		p := stepper{circuit: b.circuit()}
 		p.source, p.ambient = Source{Amps: 8, Volts: 20}, Ambient{Start: 15, PerHour: 2}
 		s := b.Rested(40, 15)
-		s.Cells[0].Pore, s.Cells[0].Polar = 0.5, 0.05 // away from the corner of the law at rest
+		s.Cells[0].Pore, s.Cells[0].Polarisation = 0.5, 0.05 // away from the corner of the law at rest
 		p.load(s)
 		for range parts {
 			p.prepare(&p.y, p.t)
@@ -185,7 +185,7 @@ func sane(t testing.TB, b Battery, src Source, x Sample) {
 		!inside(x.SOC, -40, 130) || !inside(x.State.TempC, -61, boilsC+1) || x.GasAmps < 0
 	for i := range b.Kinds {
 		c := x.State.Cells[i]
-		bad = bad || !inside(c.Pore, -0.6, 2.5) || !inside(c.Bulk, -0.6, 2.5) || !inside(c.Sulphate, -0.01, 1.01) || math.Abs(c.Polar) > 1000
+		bad = bad || !inside(c.Pore, -0.6, 2.5) || !inside(c.Bulk, -0.6, 2.5) || !inside(c.Sulphate, -0.01, 1.01) || math.Abs(c.Polarisation) > 1000
 	}
 	switch {
 	case src.Amps > 0:

@@ -11,7 +11,6 @@ import (
 type Strength struct {
 	Resistance Band // against new, 1 is new
 	CCA        Band // SAE amps
-	OfLabelPct Band // percent of the label
 	// What the reading really asked of the battery.
 	Amps    float64 // 0 for a conductance figure
 	Seconds float64
@@ -45,7 +44,7 @@ const (
 // modelSpread is ± part by which two batteries of one label and one resistance
 // differ in cranking: how their resistance is made up of metal, acid and plates.
 // Read off the spread of R(25 °C) against CCA of common batteries, no source.
-const modelSpread = 0.07
+const modelSpread = 0.10
 
 // StrengthFromLoad finds the resistance at which the model ends the load at the
 // volts that were read, and what that battery would be rated at. The band takes
@@ -54,11 +53,11 @@ const modelSpread = 0.07
 func (b Battery) StrengthFromLoad(at Condition, d Discharge) (Strength, error) {
 	switch {
 	case !(d.Amps > 0 && d.Amps <= 5000):
-		return Strength{}, errors.New("the load's amps are needed: from 1 to 5000")
+		return Strength{}, errors.New("the load's amps are needed: above 0, at most 5000")
 	case !(d.Seconds >= 0.1 && d.Seconds <= 120):
 		return Strength{}, errors.New("the load's seconds are needed: from 0.1 to 120")
 	case !(d.Volts >= -50 && d.Volts <= 50):
-		return Strength{}, errors.New("the volts at the end of the load are needed")
+		return Strength{}, errors.New("the volts at the end of the load are needed: from -50 to 50")
 	}
 	end := func(worn, soc, tempC, amps float64) float64 {
 		return b.Aged(100*b.Groups[0].Capacity, worn).EndVolts(soc, tempC, amps, d.Seconds)
@@ -137,7 +136,6 @@ func (b Battery) strength(least, best, most float64) Strength {
 	return Strength{
 		Resistance: Band{least, best, most},
 		CCA:        cca,
-		OfLabelPct: Band{100 * cca.Low / b.CCA, 100 * cca.Best / b.CCA, 100 * cca.High / b.CCA},
 	}
 }
 

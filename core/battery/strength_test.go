@@ -44,7 +44,7 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 
 func ordered(t *testing.T, s Strength) {
 	t.Helper()
-	for _, b := range []Band{s.CCA, s.Resistance, s.OfLabelPct} {
+	for _, b := range []Band{s.CCA, s.Resistance} {
 		if !(0 < b.Low && b.Low <= b.Best && b.Best <= b.High) {
 			t.Errorf("band out of order: %+v", s)
 			return
@@ -87,8 +87,8 @@ func TestLowChargeIsNotBlamedOnTheBattery(t *testing.T) {
 		t.Errorf("half charged, a conductance tester finds %.0f of %.0f: charge should drag it down", asRead, b.CCA)
 	}
 	s, err := b.StrengthFromConductance(half, asRead, b.CCA)
-	if err != nil || math.Abs(s.OfLabelPct.Best-100) > 3 {
-		t.Errorf("a new battery read at half charge comes out at %.0f %% (%v)", s.OfLabelPct.Best, err)
+	if err != nil || math.Abs(s.CCA.Best/b.CCA-1) > 0.03 {
+		t.Errorf("a new battery read at half charge comes out at %.0f CCA (%v)", s.CCA.Best, err)
 	}
 }
 

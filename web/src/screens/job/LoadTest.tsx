@@ -80,7 +80,7 @@ export function LoadTest({ sheet, live, preview, onPreview, go }: Props) {
           <Dipstick gauge={gauge} name="Volts under load" />
         </div>
       )}
-      {mode === "show" && strength.band && (
+      {mode === "show" && (strength.band || strength.level === "act") && (
         <div className="mt-5">
           <p className="cap mb-1">Strength, charge and temperature taken out</p>
           <Dipstick gauge={strength} name="Cranking strength" />
