@@ -46,10 +46,10 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	s := &Server{dir: dir, socket: socketPath(dir)}
+	if err := os.MkdirAll(s.temp(), 0o700); err != nil {
 		return nil, fmt.Errorf("make the database folder: %w", err)
 	}
-	s := &Server{dir: dir, socket: socketPath(dir)}
 	if s.adopt(ctx) {
 		slog.Info("found this folder's database already running", "pid", s.pid)
 		return s, nil
@@ -78,7 +78,11 @@ func find(names ...string) (string, error) {
 			}
 		}
 	}
-	return "", fmt.Errorf("%s is not installed. On Debian: sudo apt-get install --no-install-recommends %s", names[0], Packages)
+	return "", fmt.Errorf(
+		"%s is not installed. On Debian: sudo apt-get install --no-install-recommends %s",
+		names[0],
+		Packages,
+	)
 }
 
 func (s *Server) account() []string {
@@ -90,7 +94,13 @@ func (s *Server) account() []string {
 }
 
 func (s *Server) data() string    { return filepath.Join(s.dir, "data") }
+func (s *Server) temp() string    { return filepath.Join(s.dir, "tmp") }
 func (s *Server) pidFile() string { return filepath.Join(s.dir, "pid") }
+
+// environment gives MariaDB a folder of its own for temporary tables. A starting
+// MariaDB deletes all such tables it finds in its folder, those of other servers
+// too, so in a shared folder one server's start makes another's statements fail.
+func (s *Server) environment() []string { return append(os.Environ(), "TMPDIR="+s.temp()) }
 
 // install makes the system tables once. It works in a side folder that is
 // renamed when complete, so that a kill half way leaves nothing half made.
@@ -108,10 +118,13 @@ func (s *Server) install(ctx context.Context) error {
 	}
 	// The install script does not quote the folder's path, which may have spaces
 	// in it, so it is given a relative one.
-	args := append([]string{"--no-defaults", "--datadir=./" + filepath.Base(fresh), "--auth-root-authentication-method=normal",
-		"--skip-test-db", "--skip-name-resolve"}, s.account()...)
+	args := append(
+		[]string{"--no-defaults", "--datadir=./" + filepath.Base(fresh), "--auth-root-authentication-method=normal",
+			"--skip-test-db", "--skip-name-resolve"},
+		s.account()...)
 	cmd := exec.CommandContext(ctx, bin, args...)
 	cmd.Dir = s.dir
+	cmd.Env = s.environment()
 	out, err := cmd.CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("set up the database folder %s: %w\n%s", fresh, err, out)
@@ -132,6 +145,7 @@ func (s *Server) launch(ctx context.Context, bin string) error {
 		"--pid-file=" + s.pidFile(), "--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M",
 		"--character-set-server=utf8mb4", "--default-time-zone=+00:00", "--skip-name-resolve"}, s.account()...)
 	cmd := exec.Command(bin, args...)
+	cmd.Env = s.environment()
 	cmd.Stdout, cmd.Stderr = log, log
 	// Its own process group, so that Ctrl-C reaches it only through Stop; and
 	// the kernel ends it if this program is killed.
@@ -166,7 +180,11 @@ func (s *Server) launch(ctx context.Context, bin string) error {
 		case <-time.After(50 * time.Millisecond):
 			if time.Now().After(deadline) {
 				_ = s.Stop()
-				return fmt.Errorf("MariaDB did not answer within a minute; its log is %s:\n%s", log.Name(), tail(log.Name()))
+				return fmt.Errorf(
+					"MariaDB did not answer within a minute; its log is %s:\n%s",
+					log.Name(),
+					tail(log.Name()),
+				)
 			}
 		}
 	}

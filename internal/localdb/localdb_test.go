@@ -35,7 +35,8 @@ func open(t *testing.T, s *Server) *sql.DB {
 // A committed row outlives a kill -9 of MariaDB; a second start keeps the data
 // and a server left running is adopted instead of started twice.
 func TestSurvivesKillAndIsAdopted(t *testing.T) {
-	dir := filepath.Join(t.TempDir(), "a folder with a name long enough that a socket inside it could not be opened by anybody at all", "db")
+	dir := filepath.Join(t.TempDir(),
+		"a folder with a name long enough that a socket inside it could not be opened by anybody at all", "db")
 	s := start(t, dir)
 	db := open(t, s)
 	for _, q := range []string{"CREATE TABLE kept (id INT PRIMARY KEY)", "INSERT INTO kept VALUES (42)"} {
@@ -78,5 +79,29 @@ func TestHalfMadeFolder(t *testing.T) {
 	open(t, s)
 	if err := s.Kill(); err != nil {
 		t.Fatal(err)
+	}
+}
+
+// A starting MariaDB deletes temporary tables left in its temporary folder, so it
+// must not be given the one that other servers, in the middle of a statement, use.
+func TestLeavesOtherServersTemporaryTables(t *testing.T) {
+	shared := t.TempDir()
+	t.Setenv("TMPDIR", shared)
+	var tables []string
+	for _, ending := range []string{".MAI", ".MAD", ".ibd", ".frm"} {
+		path := filepath.Join(shared, "#sql-temptable-1-1-1"+ending)
+		if err := os.WriteFile(path, nil, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		tables = append(tables, path)
+	}
+	s := start(t, filepath.Join(t.TempDir(), "db"))
+	if err := s.Kill(); err != nil {
+		t.Fatal(err)
+	}
+	for _, path := range tables {
+		if _, err := os.Stat(path); err != nil {
+			t.Error(err)
+		}
 	}
 }
