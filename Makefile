@@ -7,7 +7,7 @@ export GRAPNEL_ADDRESS ?= $(ADDRESS)
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
 
-.PHONY: help demo demo-reset test check dev build bench plots types schema screenshots setup setup-test clean
+.PHONY: help demo demo-reset test check dev build bench mutants plots record types schema screenshots setup setup-test clean
 
 help: ## list the commands
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
@@ -34,6 +34,9 @@ build: bin/grapnel ## the one binary, front end inside
 bench: setup-test build ## measure speed, and write docs/benchmarks.md
 	go run ./checks/bench
 
+mutants: setup-test build ## make small faults one at a time, and write docs/mutants.md: what the tests notice
+	go run ./checks/mutants
+
 plots: ## draw the pictures in docs/plots again
 	go run ./docs/plots
 
@@ -45,8 +48,11 @@ schema: ## write the published JSON Schemas
 	./scripts/generate assessment
 	./scripts/generate simulation
 
+record: ## write down anew what Grapnel says of the cases in checks/record
+	go run ./checks/record/write
+
 screenshots: setup-test build ## take the pictures in docs/screenshots again
-	go run ./e2e/shots
+	go run ./docs/shots
 
 setup:
 	@./scripts/setup mariadb-server

@@ -70,12 +70,15 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 	closed := max(-0.15, 0.004*(25-tempC))
 	drive := fmt.Sprintf("%.12g", d.Source.Amps)
 	if d.Source.Amps > 0 {
-		drive = fmt.Sprintf("min(%.12g, max(0, (%.12g - v(phi))/(v(r) + %.12g)))", d.Source.Amps, d.Source.Volts/cells, d.Source.Ohms/cells)
+		drive = fmt.Sprintf("min(%.12g, max(0, (%.12g - v(phi))/(v(r) + %.12g)))", d.Source.Amps,
+			d.Source.Volts/cells, d.Source.Ohms/cells)
 	}
 	values := map[string]float64{
 		"reltol": reltol, "pore": c * b.Coulombs, "pore0": s.Cells[0].Pore, "bulk": (1 - c) * b.Coulombs, "bulk0": s.Cells[0].Bulk,
-		"mix":   1 / (2.0 / 3600 * moves * c * (1 - c) * b.Coulombs),
-		"self1": 0.020 / (30 * 86400) * arrhenius(52800) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(52800) * (1 - c) * b.Coulombs,
+		"mix": 1 / (2.0 / 3600 * moves * c * (1 - c) * b.Coulombs),
+		"self1": 0.020 / (30 * 86400) * arrhenius(
+			52800,
+		) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(52800) * (1 - c) * b.Coulombs,
 		"lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polarisation, "c": c, "cc": 1 - c,
 		"closed": closed, "open": 1 - closed, "accept": 0.42 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
 		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-14400),
@@ -124,7 +127,17 @@ func spice(t testing.TB, list string) (map[string]float64, float64) {
 func probes(at ...float64) string {
 	var b strings.Builder
 	for i, x := range at {
-		fmt.Fprintf(&b, "meas tran mv%d find v(post) at=%.12g\nmeas tran mi%d find v(i) at=%.12g\nmeas tran mp%d find v(h1) at=%.12g\n", i, x, i, x, i, x)
+		fmt.Fprintf(
+			&b,
+			"meas tran mv%d find v(post) at=%.12g\nmeas tran mi%d find v(i) at=%.12g\nmeas tran mp%d find v(h1) "+
+				"at=%.12g\n",
+			i,
+			x,
+			i,
+			x,
+			i,
+			x,
+		)
 	}
 	return b.String()
 }
@@ -151,7 +164,8 @@ func TestCircuitAgainstSpice(t *testing.T) {
 	}{
 		{"half the CCA for 15 s", 90, 21, battery.Source{Amps: -270, Volts: -1000}, []float64{0.5, 5, 15}},
 		{"a crank in the cold", 100, -18, battery.Source{Amps: -540, Volts: -1000}, []float64{1, 10, 30}},
-		{"constant current, then constant volts", 40, 20, battery.Source{Amps: 10, Volts: 14.4, Ohms: 0.002}, []float64{3600, 9000, 4 * 3600}},
+		{"constant current, then constant volts", 40, 20, battery.Source{Amps: 10, Volts: 14.4, Ohms: 0.002},
+			[]float64{3600, 9000, 4 * 3600}},
 		{"the 20 h rate", 100, 25, battery.Source{Amps: -2.4, Volts: -1000}, []float64{3600, 10 * 3600, 19 * 3600}},
 	} {
 		t.Run(r.name, func(t *testing.T) {
@@ -189,7 +203,11 @@ func TestCircuitAgainstSpice(t *testing.T) {
 // The isothermal day's charge: the transient alone, as ngspice times it.
 func BenchmarkDayChargeSpice(b *testing.B) {
 	bat := isothermal(b)
-	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 86400}
+	d := battery.Duty{
+		Source:  battery.Source{Amps: 10, Volts: 14.6},
+		Ambient: battery.Ambient{Start: 20},
+		Seconds: 86400,
+	}
 	list := netlist(bat, bat.Rested(20, 20), d, 20, battery.DefaultTolerance, 86400, probes(80000))
 	best := math.Inf(1)
 	for b.Loop() {
@@ -203,7 +221,11 @@ func BenchmarkDayChargeSpice(b *testing.B) {
 // The stepper on the very same circuit.
 func BenchmarkDayChargeIsothermal(b *testing.B) {
 	bat := isothermal(b)
-	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 86400}
+	d := battery.Duty{
+		Source:  battery.Source{Amps: 10, Volts: 14.6},
+		Ambient: battery.Ambient{Start: 20},
+		Seconds: 86400,
+	}
 	from := bat.Rested(20, 20)
 	b.ReportAllocs()
 	for b.Loop() {

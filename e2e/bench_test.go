@@ -2,8 +2,11 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
+	"net/http"
 	"os"
 	"strings"
 	"sync"
@@ -12,10 +15,12 @@ import (
 
 	"github.com/chromedp/cdproto/audits"
 	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
-	"grapnel/e2e/stage"
+	"grapnel/internal/demo"
+	"grapnel/internal/stage"
 )
 
 var theatre *stage.Stage
@@ -32,7 +37,7 @@ func TestMain(m *testing.M) {
 	os.Exit(code)
 }
 
-// tab is a browser with one tab, and everything it complained about.
+// tab is a tab of its own browser, and everything it complained about.
 type tab struct {
 	t   *testing.T
 	ctx context.Context
@@ -41,11 +46,11 @@ type tab struct {
 	complaints []string
 }
 
-// open starts a browser on a screen. When the test ends, any console error,
-// page exception or policy violation fails it.
+// open opens an empty tab on a screen. When the test ends, any console error, page
+// exception or policy violation fails it.
 func open(t *testing.T, screen stage.Screen) *tab {
 	t.Helper()
-	ctx, end, err := stage.Browse(context.Background())
+	ctx, end, err := theatre.Tab()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -61,7 +66,7 @@ func open(t *testing.T, screen stage.Screen) *tab {
 		cancel()
 		end()
 	})
-	b.do(audits.Enable(), log.Enable(), stage.On(screen), chromedp.Navigate(theatre.URL))
+	b.do(audits.Enable(), log.Enable(), stage.On(screen))
 	return b
 }
 
@@ -82,7 +87,8 @@ func (b *tab) listen(event any) {
 		}
 	case *audits.EventIssueAdded:
 		if e.Issue.Code == audits.InspectorIssueCodeContentSecurityPolicyIssue {
-			b.complaints = append(b.complaints, "policy violation: "+e.Issue.Details.ContentSecurityPolicyIssueDetails.ViolatedDirective)
+			b.complaints = append(b.complaints,
+				"policy violation: "+e.Issue.Details.ContentSecurityPolicyIssueDetails.ViolatedDirective)
 		}
 	}
 }
@@ -110,28 +116,45 @@ func (b *tab) do(steps ...chromedp.Action) {
 	}
 }
 
-func click(words string) chromedp.Action {
-	return chromedp.Click(stage.Button(words), chromedp.BySearch, chromedp.NodeVisible)
-}
+// What is done on a page, as the pictures do it.
+var (
+	click, press = stage.Click, stage.Press
+	enter, reads = stage.Enter, stage.Reads
+)
 
-func enter(label, value string) chromedp.Action {
-	return chromedp.SendKeys(stage.Labelled(label), value, chromedp.BySearch, chromedp.NodeVisible)
-}
-
-// reads waits until some visible text on the page contains the words.
-func reads(words string) chromedp.Action {
-	return chromedp.ActionFunc(func(ctx context.Context) error {
-		seen := fmt.Sprintf(`document.body.innerText.replaceAll("\u00a0", " ").toLowerCase().includes(%q.toLowerCase())`, words)
-		if err := chromedp.Poll(seen, nil, chromedp.WithPollingTimeout(25*time.Second)).Do(ctx); err != nil {
-			return fmt.Errorf("waiting to read %q: %w", words, err)
-		}
-		return nil
-	})
-}
-
+// signIn opens the floor for somebody of the demo workshop.
 func (b *tab) signIn(name string) {
 	b.t.Helper()
-	b.do(click(name), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
+	for _, p := range demo.SignIns() {
+		if p.Name == name {
+			b.signInWith(name, p.Passphrase)
+			return
+		}
+	}
+	b.t.Fatalf("nobody is called %s", name)
+}
+
+// signInWith opens the floor for somebody; the way in through the screen is
+// TestFirstJob's.
+func (b *tab) signInWith(name, passphrase string) {
+	b.t.Helper()
+	body, err := json.Marshal(map[string]string{"name": name, "passphrase": passphrase})
+	if err != nil {
+		b.t.Fatal(err)
+	}
+	answer, err := http.Post(theatre.URL+"/api/session", "application/json", bytes.NewReader(body))
+	if err != nil {
+		b.t.Fatal(err)
+	}
+	_ = answer.Body.Close()
+	if answer.StatusCode != http.StatusOK {
+		b.t.Fatalf("signing in as %s: %s", name, answer.Status)
+	}
+	for _, c := range answer.Cookies() {
+		b.do(network.SetCookie(c.Name, c.Value).WithURL(theatre.URL).WithHTTPOnly(c.HttpOnly).
+			WithSameSite(network.CookieSameSiteLax))
+	}
+	b.do(chromedp.Navigate(theatre.URL), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
 }
 
 // wide reports how much wider the page is than its screen.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"regexp"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/page"
@@ -11,7 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
-	"grapnel/e2e/stage"
+	"grapnel/internal/stage"
 )
 
 // The first job on a desktop and on a phone: signed in by name and passphrase,
@@ -19,21 +20,22 @@ import (
 // corrected.
 func TestFirstJob(t *testing.T) {
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
-		t.Run(name, func(t *testing.T) { firstJob(t, screen) })
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			firstJob(t, screen)
+		})
 	}
 }
 
 func firstJob(t *testing.T, screen stage.Screen) {
 	b := open(t, screen)
-	b.do(
-		chromedp.SendKeys(`input[name=name]`, "Ines"), chromedp.SendKeys(`input[name=passphrase]`, "not this one"), click("Sign in"),
-		reads("do not match"),
-		chromedp.SendKeys(`input[name=passphrase]`, "clean before you test"), click("Sign in"),
-		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
-	)
+	b.do(chromedp.Navigate(theatre.URL), chromedp.SendKeys(`input[name=name]`, "Ines"), chromedp.SendKeys(`input[name=passphrase]`, "not this one"),
+		click("Sign in"), reads("do not match"), chromedp.SendKeys(`input[name=passphrase]`, "clean before you test"),
+		click("Sign in"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
 
 	// A parks mower in four taps after "New job".
-	b.do(click("New job"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"), reads("Take the rest voltage first."))
+	b.do(click("New job"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"),
+		reads("Take the rest voltage first."))
 	var address string
 	b.do(chromedp.Location(&address))
 
@@ -41,23 +43,34 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	figure(b, screen, "Meter reads", "12.24")
 	b.do(reads("Charge it, then test again."))
 	save(b, screen, "Meter reads")
+	b.do(goneOn("Rest volts"), goTo("Load test"))
 
 	// The load test says what to set, counts, and is kept though not judged.
 	b.do(reads("Not a fair test now"), reads("half of 300 CCA"), reads("150"))
 	if screen.Touch {
 		b.do(click("Start 15 s"), chromedp.WaitVisible(`[data-testid=countdown]`), click("Cancel"))
 	} else {
+		begun := time.Now()
 		b.do(click("Start 15 s"), reads("Load on, hold it"), reads("Load off now"))
+		if s := time.Since(begun).Seconds(); s < 14.5 {
+			t.Errorf("the load was called off after %.1f s", s)
+		}
 	}
 	figure(b, screen, "Volts at the end", "9.90")
 	save(b, screen, "Volts at the end")
-	b.do(reads("Has it been charged?"), reads("Charge it, then test again."), reads("a good sign, though it was too flat"))
+	b.do(goneOn("Load test"), goTo("Decide"), reads("Has it been charged?"), reads("Charge it, then test again."),
+		reads("a good sign, though it was too flat"))
 
 	// It is all there after a reload, and found again by its tag.
 	var tag string
 	b.do(chromedp.Reload(), reads("Charge it, then test again."), reads("12.24 V"), reads("9.90 V"),
 		chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch))
-	b.do(chromedp.SendKeys(`input[type=search]`, tag), reads("1 job with"), click(tag), chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch))
+	b.do(
+		chromedp.SendKeys(`input[type=search]`, tag),
+		reads("1 job with"),
+		click(tag),
+		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch),
+	)
 	var back string
 	b.do(chromedp.Location(&back))
 	if back != address {
@@ -65,18 +78,21 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	}
 
 	// A ledger line opens to its reading, reason and source.
-	b.do(click("a load test now would blame a flat battery"), reads("House rule"), reads("Fair test"), reads("BCI service tables, from memory"))
+	b.do(click("a load test now would blame a flat battery"), reads("House rule"), reads("Fair test"),
+		reads("BCI service tables, from memory"))
 
 	// The volts were misread. The correction stands; the old reading stays in
 	// the history.
-	b.do(click("2 Rest volts"), click("Correct this one"), reads("Both stay in the history"))
+	b.do(goTo("Rest volts"), click("Correct this one"), reads("Both stay in the history"))
 	figure(b, screen, "Meter reads", "12.64")
 	save(b, screen, "Meter reads")
-	b.do(reads("The battery is sound. Look elsewhere."), click("2 Rest volts"), click("History, 2 readings"), reads("corrected"), reads("12.24 V"))
+	b.do(reads("The battery is sound. Look elsewhere."), goTo("Rest volts"), click("History, 2 readings"),
+		reads("corrected"), reads("12.24 V"))
 
 	// The load test's station shows the strength behind the volts, once the charge
 	// is known: the same figure by any tester.
-	b.do(click("3 Load test"), reads("Strength, charge and temperature taken out"), reads("of the label"), reads("by conductance"))
+	b.do(goTo("Load test"), reads("Strength, charge and temperature taken out"), reads("of the label"),
+		reads("by conductance"))
 
 	// One page of paper, with the verdict on it.
 	var pdf []byte
@@ -84,7 +100,8 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	if n := pages(pdf); n != 1 {
 		t.Errorf("the sheet prints on %d pages", n)
 	}
-	b.do(emulation.SetEmulatedMedia().WithMedia("print"), reads("Conclusions and their reasons"), reads("The battery is sound. Look elsewhere."), emulation.SetEmulatedMedia().WithMedia(""))
+	b.do(emulation.SetEmulatedMedia().WithMedia("print"), reads("Conclusions and their reasons"),
+		reads("The battery is sound. Look elsewhere."), emulation.SetEmulatedMedia().WithMedia(""))
 
 	// The same judgement from the file it gives away.
 	var verdict string
@@ -96,7 +113,7 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	if verdict != "look_elsewhere" {
 		t.Errorf("the case file is judged %s", verdict)
 	}
-	b.do(click("4 Decide"), click("Hand over and close"), reads("Open it again"))
+	b.do(goTo("Decide"), click("Hand over and close"), reads("Open it again"))
 	if px := b.sideways(); px > 0 {
 		t.Errorf("the job sheet is %d px wider than the screen", px)
 	}
@@ -125,7 +142,9 @@ func figure(b *tab, screen stage.Screen, label, value string) {
 		if name == "." {
 			name = "Decimal point"
 		}
-		b.do(chromedp.Click(`//*[@aria-label="Keypad for `+label+`"]//button[@aria-label="`+name+`"]`, chromedp.BySearch, chromedp.NodeVisible))
+		b.do(
+			press(`//*[@aria-label="Keypad for ` + label + `"]//button[@aria-label="` + name + `"]`),
+		)
 	}
 }
 

@@ -9,15 +9,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
-	"grapnel/e2e/stage"
+	"grapnel/internal/stage"
 )
-
-// openJob goes to the job of a tag from the floor.
-func (b *tab) openJob(tag string) {
-	b.t.Helper()
-	b.do(chromedp.Click(`//main//ul//a[contains(., "`+tag+`")]`, chromedp.BySearch),
-		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch))
-}
 
 func clear(label string) chromedp.Action {
 	return chromedp.SendKeys(stage.Labelled(label), strings.Repeat(kb.Backspace, 12), chromedp.BySearch)
@@ -25,6 +18,7 @@ func clear(label string) chromedp.Action {
 
 // Bad figures are met beside the field, and nothing is saved.
 func TestBadFigures(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signIn("Ines")
 	b.openJob("K-0126")
@@ -35,7 +29,12 @@ func TestBadFigures(t *testing.T) {
 	} {
 		b.do(enter("Meter reads", typed), reads(says))
 		var off bool
-		b.do(chromedp.Evaluate(`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Save, go on")).disabled`, &off))
+		b.do(
+			chromedp.Evaluate(
+				`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Save, go on")).disabled`,
+				&off,
+			),
+		)
 		if !off {
 			t.Errorf("%s can be saved", typed)
 		}
@@ -46,10 +45,12 @@ func TestBadFigures(t *testing.T) {
 
 // What is being entered is still there after a reload.
 func TestDraftSurvivesReload(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.signIn("Jory")
-	b.openJob("K-0126")
-	b.do(enter("Meter reads", "12.5"), reads("If this is saved"), chromedp.Reload(), chromedp.WaitVisible(stage.Labelled("Meter reads"), chromedp.BySearch))
+	b.signInAnew("C")
+	b.newJob(mower())
+	b.do(enter("Meter reads", "12.5"), reads("If this is saved"), chromedp.Reload(),
+		chromedp.WaitVisible(stage.Labelled("Meter reads"), chromedp.BySearch))
 	var kept string
 	b.do(chromedp.Value(stage.Labelled("Meter reads"), &kept, chromedp.BySearch))
 	if kept != "12.5" {
@@ -58,52 +59,77 @@ func TestDraftSurvivesReload(t *testing.T) {
 }
 
 func TestKeys(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signIn("Ines")
 	b.do(
-		chromedp.KeyEvent("n"), reads("What is it for?"),
-		chromedp.KeyEvent("g"), chromedp.KeyEvent("h"), reads("Good practitioners differ"),
-		chromedp.KeyEvent("g"), chromedp.KeyEvent("f"), reads("Next needs hands"),
+		chromedp.KeyEvent("n"),
+		reads("What is it for?"),
+		chromedp.KeyEvent("g"),
+		chromedp.KeyEvent("h"),
+		reads("Good practitioners differ"),
+		chromedp.KeyEvent("g"),
+		chromedp.KeyEvent("f"),
+		reads("Next needs hands"),
 		// A driven browser types the slash as well as acting on it; a hand does not.
-		chromedp.KeyEvent("/"), chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent("K-0142"), reads("1 job with"),
-		chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("?"), reads("Go to the house rules"), chromedp.KeyEvent(kb.Escape),
+		chromedp.KeyEvent("/"),
+		chromedp.KeyEvent(kb.Backspace),
+		chromedp.KeyEvent("K-0142"),
+		reads("1 job with"),
+		chromedp.KeyEvent(kb.Escape),
+		reads("Next needs hands"),
+		chromedp.KeyEvent("?"),
+		reads("Go to the house rules"),
+		chromedp.KeyEvent(kb.Escape),
 	)
 	b.openJob("K-0142")
-	b.do(chromedp.KeyEvent("3"), reads("Set the load to"), chromedp.KeyEvent("2"), reads("Correct this one"))
+	b.do(chromedp.KeyEvent(b.place("Load test")), reads("Set the load to"), chromedp.KeyEvent(b.place("Rest volts")),
+		reads("Correct this one"))
 }
 
 // A rest is on the clock of every screen until it is ended.
 func TestRestOnTheClock(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.signIn("Ines")
-	b.openJob("K-0126")
-	b.do(click("Let it rest"), reads("of rest to go"), click("Floor"), chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(@aria-label, "K-0126")]`, chromedp.BySearch))
-	b.openJob("K-0126")
-	b.do(click("End the rest"), reads("Let it rest 60 min"))
+	b.signInAnew("C")
+	b.newJob(mower())
+	var tag, address string
+	b.do(chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch), chromedp.Location(&address),
+		click("Let it rest"), reads("of rest to go"), click("Floor"),
+		chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(@aria-label, "`+tag+`")]`,
+			chromedp.BySearch))
+	b.do(chromedp.Navigate(address), click("End the rest"), reads("Let it rest 60 min"))
 }
 
 // A hazard stops the load test; a positive earth changes which side is live.
 func TestHazardAndPositiveEarth(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signIn("Ines")
 	b.openJob("K-0131")
-	b.do(reads("Stop. The case is bulged."), click("3 Load test"), reads("Do not load it."))
+	b.do(reads("Stop. The case is bulged."), goTo("Load test"), reads("Do not load it."))
 	var fields int
-	b.do(chromedp.Evaluate(`[...document.querySelectorAll("label")].filter(l => l.textContent === "Volts at the end").length`, &fields))
+	b.do(
+		chromedp.Evaluate(
+			`[...document.querySelectorAll("label")].filter(l => l.textContent === "Volts at the end").length`,
+			&fields,
+		),
+	)
 	if fields != 0 {
 		t.Error("a bulged battery can still be load tested")
 	}
 	b.do(click("Floor"))
 	b.openJob("K-0111")
-	b.do(click("2 Rest volts"), chromedp.WaitVisible(`svg[aria-label*="red probe on the + post, the earthed side"]`))
+	b.do(goTo("Rest volts"), reads("V, earth +"), chromedp.WaitVisible(`svg[aria-label*="red probe on the + post, the earthed side"]`))
 }
 
 func TestImport(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signIn("Ines")
 	dir := t.TempDir()
 	bad, good := filepath.Join(dir, "bad.json"), filepath.Join(dir, "good.json")
-	raw, err := os.ReadFile("../core/reading/testdata/case.json")
+	raw, err := os.ReadFile("../core/casefile/testdata/case.json")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -112,8 +138,10 @@ func TestImport(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{bad}), reads("Nothing was saved"), reads("readings[2].volts"), click("Close"))
-	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("Rest it, then take the volts."), reads("lid leakage"))
+	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{bad}), reads("Nothing was saved"),
+		reads("readings[2].volts"), click("Close"))
+	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("Rest it, then take the volts."),
+		reads("lid leakage"))
 }
 
 // A lead chooses the house's school; a technician only reads it.
@@ -126,7 +154,12 @@ func TestHouseRules(t *testing.T) {
 	tech.signIn("Ines")
 	tech.do(click("House rules"), reads("Only a lead may change them"))
 	var offers int
-	tech.do(chromedp.Evaluate(`[...document.querySelectorAll("button")].filter(b => b.textContent.includes("Save the house rules")).length`, &offers))
+	tech.do(
+		chromedp.Evaluate(
+			`[...document.querySelectorAll("button")].filter(b => b.textContent.includes("Save the house rules")).length`,
+			&offers,
+		),
+	)
 	if offers != 0 {
 		t.Error("a technician is offered to save the rules")
 	}
@@ -134,26 +167,35 @@ func TestHouseRules(t *testing.T) {
 
 // °F and the dark screen are kept with the person.
 func TestPreferences(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.signIn("Jory")
+	b.signInAnew("C")
 	menu := chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible)
 	item := func(words string) chromedp.Action {
-		return chromedp.Click(`//*[@role="menuitemradio"][contains(., "`+words+`")]`, chromedp.BySearch, chromedp.NodeVisible)
+		return press(`//*[@role="menuitemradio"][contains(., "` + words + `")]`)
 	}
 	b.do(menu, item("°F"), item("Dark"), chromedp.WaitVisible(`html[data-theme=dark]`), chromedp.KeyEvent(kb.Escape))
-	b.openJob("K-0142")
-	b.do(reads("43 °F"), menu, item("°C"), item("As the device"), chromedp.WaitVisible(`html:not([data-theme])`), chromedp.KeyEvent(kb.Escape), reads("6 °C"))
+	cold := mower()
+	cold["conditions"] = map[string]any{"battery_c": 6}
+	b.newJob(cold)
+	b.do(reads("43°F"), menu, item("°C"), item("As the device"), chromedp.WaitVisible(`html:not([data-theme])`),
+		chromedp.KeyEvent(kb.Escape), reads("6°C"))
 }
 
 // No screen is wider than a phone, and every target on it is big enough for a
 // glove.
 func TestPhoneFits(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Phone)
 	b.signIn("Ines")
 	places := map[string][]chromedp.Action{
 		"floor":   nil,
 		"new job": {click("New job"), click("Classic"), reads("What does the label say?")},
-		"rules":   {chromedp.Navigate(theatre.URL + "/rules"), chromedp.WaitVisible(`fieldset`), reads("Good practitioners differ")},
+		"rules": {
+			chromedp.Navigate(theatre.URL + "/rules"),
+			chromedp.WaitVisible(`fieldset`),
+			reads("Good practitioners differ"),
+		},
 	}
 	for name, steps := range places {
 		b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"))
@@ -174,6 +216,8 @@ func TestPhoneFits(t *testing.T) {
 // The description of the HTTP interface can be browsed under the same strict
 // policy.
 func TestDocs(t *testing.T) {
+	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.do(chromedp.Navigate(theatre.URL+"/api/docs"), reads("The battery bench of a workshop"), reads("/api/jobs/{id}/readings"))
+	b.do(chromedp.Navigate(theatre.URL+"/api/docs"), reads("The battery bench of a workshop"),
+		reads("/api/jobs/{id}/readings"))
 }

@@ -131,11 +131,21 @@ The same equations, the same run, the same tolerance (3·10⁻⁴), in the same 
 	for _, r := range []struct{ what, own, ref, by string }{
 		{"A day's charge", "DayChargeStepper", "DayChargeLSODA/odeint", "scipy LSODA (odeint)"},
 		{"A day's charge", "DayChargeStepper", "DayChargeLSODA/solve_ivp", "scipy LSODA (solve_ivp)"},
-		{"The circuit alone, a day's charge at a steady temperature", "DayChargeIsothermal", "DayChargeSpice", "ngspice transient"},
+		{"The circuit alone, a day's charge at a steady temperature", "DayChargeIsothermal", "DayChargeSpice",
+			"ngspice transient"},
 	} {
 		own, ref := got[r.own].ns, got[r.ref].solve
 		ratio := ref / own
-		fmt.Fprintf(&b, "| %s | %s | %s, %s | %.0f | 30 | %s |\n", r.what, short(own), r.by, short(ref), ratio, verdict(ratio >= 30))
+		fmt.Fprintf(
+			&b,
+			"| %s | %s | %s, %s | %.0f | 30 | %s |\n",
+			r.what,
+			short(own),
+			r.by,
+			short(ref),
+			ratio,
+			verdict(ratio >= 30),
+		)
 	}
 	b.WriteString("\nThat they agree is checked in `checks/`, not here.\n")
 	return b.String()

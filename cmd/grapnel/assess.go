@@ -8,7 +8,7 @@ import (
 	"os"
 
 	"grapnel/core/assess"
-	"grapnel/core/reading"
+	"grapnel/core/casefile"
 	"grapnel/core/simulation"
 	"grapnel/internal/api"
 )
@@ -21,7 +21,7 @@ func assessCase(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return badInput{err}
 	}
-	c, err := reading.Decode(data)
+	c, err := casefile.Decode(data)
 	if err != nil {
 		return badInput{fmt.Errorf("%s:\n%w", args[0], err)}
 	}
@@ -47,7 +47,10 @@ func oneFile(args []string, in io.Reader) ([]byte, error) {
 		return nil, err
 	}
 	if len(data) > mostFile {
-		return nil, fmt.Errorf("%s is larger than 1 MB; a document is far smaller, so check that it is the right file", name)
+		return nil, fmt.Errorf(
+			"%s is larger than 1 MB; a document is far smaller, so check that it is the right file",
+			name,
+		)
 	}
 	return data, nil
 }
@@ -69,11 +72,13 @@ func schema(_ context.Context, args []string, std streams) error {
 	}
 	switch args[0] {
 	case "case":
-		return printJSON(std.out, reading.Schema())
+		return printJSON(std.out, casefile.Schema())
 	case "simulation":
 		return printJSON(std.out, simulation.Schema())
 	case "assessment":
-		return printJSON(std.out, api.AssessmentSchema())
+		return printJSON(std.out, assess.Schema())
 	}
-	return badInput{fmt.Errorf("%q is not a document that is written or read here: case, assessment or simulation", args[0])}
+	return badInput{
+		fmt.Errorf("%q is not a document that is written or read here: case, assessment or simulation", args[0]),
+	}
 }

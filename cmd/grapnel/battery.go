@@ -46,7 +46,7 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	flags := flag.NewFlagSet("battery", flag.ContinueOnError)
 	flags.SetOutput(io.Discard)
 	var l rating.Label
-	chemistry := flags.String("chemistry", string(battery.Flooded), "flooded, flooded_sealed, efb, agm, gel or agm_deep_cycle")
+	chemistry := flags.String("chemistry", string(battery.Flooded), chemistryNames())
 	volts := flags.Float64("volts", 12, "nominal volts: 6, 8 or 12")
 	flags.Float64Var(&l.CCA, "cca", 0, "cold cranking amps on the label")
 	standard := flags.String("standard", "SAE", "standard of -cca: SAE, EN, DIN, IEC or JIS")
@@ -73,8 +73,10 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 		return badInput{fmt.Errorf("%q is not a flag; grapnel battery -h lists them", flags.Arg(0))}
 	}
 	if err := (bounds{
-		{"-volts", *volts, 6, 12, "V"}, {"-soc", *soc, 0, 100, "%"}, {"-temp", *temp, -50, 70, "°C"}, {"-health", *health, 5, 120, "%"},
-		{"-drain", *drain, 0, 100000, "mA"}, {"-cca", l.CCA, 0, 3000, "A"}, {"-ca", l.CA, 0, 4000, "A"}, {"-rc", l.RCMin, 0, 1000, "min"}, {"-ah", l.Ah20h, 0, 600, "Ah"},
+		{"-volts", *volts, 6, 12, "V"}, {"-soc", *soc, 0, 100, "%"}, {"-temp", *temp, -50, 70, "°C"}, {"-health",
+			*health, 5, 120, "%"},
+		{"-drain", *drain, 0, 100000, "mA"}, {"-cca", l.CCA, 0, 3000, "A"}, {"-ca", l.CA, 0, 4000, "A"}, {"-rc",
+			l.RCMin, 0, 1000, "min"}, {"-ah", l.Ah20h, 0, 600, "Ah"},
 	}).check(); err != nil {
 		return badInput{err}
 	}
@@ -82,7 +84,7 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 		return badInput{fmt.Errorf("-volts is %g: a battery is 6, 8 or 12 V", *volts)}
 	}
 	c := battery.Chemistry(*chemistry)
-	if !known(c) {
+	if !c.Known() {
 		return badInput{fmt.Errorf("-chemistry %q is not known: use %s", c, chemistryNames())}
 	}
 	l.Standard = rating.Standard(*standard)
@@ -97,7 +99,16 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return err
 	}
-	out := batteryFigures{Format: "grapnel.battery/1", Chemistry: c, Volts: *volts, Nameplate: plate, SOC: *soc, TempC: *temp, HealthPct: *health, Outlook: outlook}
+	out := batteryFigures{
+		Format:    "grapnel.battery/1",
+		Chemistry: c,
+		Volts:     *volts,
+		Nameplate: plate,
+		SOC:       *soc,
+		TempC:     *temp,
+		HealthPct: *health,
+		Outlook:   outlook,
+	}
 	if *made != "" {
 		today := time.Now()
 		now := rating.Month{Year: today.Year(), Month: int(today.Month())}
@@ -111,7 +122,9 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	if *group != "" {
 		g, ok := rating.FindGroupSize(*group)
 		if !ok {
-			return badInput{fmt.Errorf("-group %q is not in the table of group sizes: measure the tray instead", *group)}
+			return badInput{
+				fmt.Errorf("-group %q is not in the table of group sizes: measure the tray instead", *group),
+			}
 		}
 		out.Group = &tray{g.Name, g.Length, g.Width, g.Height, g.Positive}
 	}
@@ -139,22 +152,7 @@ func (b bounds) check() error {
 	return errors.Join(all...)
 }
 
-func known(c battery.Chemistry) bool {
-	for _, k := range battery.Chemistries {
-		if c == k {
-			return true
-		}
-	}
-	return false
-}
-
-func chemistryNames() string {
-	var names []string
-	for _, c := range battery.Chemistries {
-		names = append(names, string(c))
-	}
-	return strings.Join(names, ", ")
-}
+func chemistryNames() string { return strings.Join(battery.ChemistryWords().Codes(), ", ") }
 
 // print writes the figures for a person. Digits are those that mean something.
 func (f batteryFigures) print(out io.Writer) error {
@@ -162,7 +160,7 @@ func (f batteryFigures) print(out io.Writer) error {
 	line := func(name, format string, v ...any) {
 		_, _ = fmt.Fprintf(w, "%s\t%s\n", name, fmt.Sprintf(format, v...))
 	}
-	line("label", "%g V %s, %s", f.Volts, strings.ReplaceAll(string(f.Chemistry), "_", " "), strings.Join([]string{
+	line("label", "%g V %s, %s", f.Volts, battery.ChemistryWords().Said(string(f.Chemistry)), strings.Join([]string{
 		told(f.Nameplate.CCA, "CCA"), told(f.Nameplate.Ah20h, "Ah"), told(f.Nameplate.RCMin, "min")}, ", "))
 	if f.Nameplate.Doubt != "" {
 		line("doubt", "%s: read the label again", f.Nameplate.Doubt)
@@ -171,7 +169,14 @@ func (f batteryFigures) print(out io.Writer) error {
 		line("made", "%s, %d months ago", f.Made, *f.AgeMonths)
 	}
 	if g := f.Group; g != nil {
-		line("group "+g.Name, "%g × %g × %g mm at most, positive on the %s (from memory; the tray decides)", g.LengthMM, g.WidthMM, g.HeightMM, g.PositiveOn)
+		line(
+			"group "+g.Name,
+			"%g × %g × %g mm at most, positive on the %s (from memory; the tray decides)",
+			g.LengthMM,
+			g.WidthMM,
+			g.HeightMM,
+			g.PositiveOn,
+		)
 	}
 	line("as it stands", "%g %% charged, %g °C, %g %% of its cranking when new", f.SOC, f.TempC, f.HealthPct)
 	_, _ = fmt.Fprintln(w)
@@ -188,7 +193,13 @@ func (f batteryFigures) print(out io.Writer) error {
 	line("full, it would rate", "%.0f CCA", f.CCANow)
 	line("cranking amps now", "%.0f A for 30 s to %.1f V", f.CrankNow, 1.2*battery.Cells(f.Volts))
 	if f.HalfCCAVolts > 0 {
-		line("half CCA, 15 s", "%.0f A ends at %.2f V; the table asks %.2f V", f.HalfCCAAmps, f.HalfCCAVolts, f.LimitVolts)
+		line(
+			"half CCA, 15 s",
+			"%.0f A ends at %.2f V; the table asks %.2f V",
+			f.HalfCCAAmps,
+			f.HalfCCAVolts,
+			f.LimitVolts,
+		)
 	} else {
 		line("half CCA, 15 s", "%.0f A is more than it can give; the table asks %.2f V", f.HalfCCAAmps, f.LimitVolts)
 	}

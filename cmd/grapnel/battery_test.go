@@ -34,7 +34,8 @@ func TestBatteryFigures(t *testing.T) {
 		t.Errorf("at half already, not frozen: %+v", f)
 	}
 	full := figuresOf(t, "-cca", "540", "-ah", "48", "-temp", "20")
-	if full.CrankNow <= f.CrankNow || full.HalfCCAVolts <= f.HalfCCAVolts || full.DaysToHalf == nil || math.Abs(*full.DaysToHalf-28) > 5 {
+	if full.CrankNow <= f.CrankNow || full.HalfCCAVolts <= f.HalfCCAVolts || full.DaysToHalf == nil ||
+		math.Abs(*full.DaysToHalf-28) > 5 {
 		t.Errorf("full and warm: %+v", full)
 	}
 	worn := figuresOf(t, "-cca", "540", "-ah", "48", "-health", "60", "-temp", "20")
@@ -44,14 +45,17 @@ func TestBatteryFigures(t *testing.T) {
 	if ice := figuresOf(t, "-cca", "540", "-soc", "5", "-temp", "-20"); !ice.Frozen {
 		t.Errorf("nearly flat at -20 °C: %+v", ice)
 	}
-	if agm := figuresOf(t, "-cca", "540", "-chemistry", "agm", "-made", "C2"); agm.SG != nil || agm.Made != "2022-03" || !agm.Nameplate.Ah20h.Estimated {
+	if agm := figuresOf(t, "-cca", "540", "-chemistry", "agm", "-made", "C2"); agm.SG != nil || agm.Made != "2022-03" ||
+		!agm.Nameplate.Ah20h.Estimated {
 		t.Errorf("AGM: %+v", agm)
 	}
-	if f := figuresOf(t, "-cca", "540", "-group", "l3"); f.Group == nil || f.Group.Name != "48" || f.Group.LengthMM != 278 || f.Group.PositiveOn != "right" {
+	if f := figuresOf(t, "-cca", "540", "-group", "l3"); f.Group == nil || f.Group.Name != "48" ||
+		f.Group.LengthMM != 278 || f.Group.PositiveOn != "right" {
 		t.Errorf("L3: %+v", f.Group)
 	}
 	_, words, _ := ask(t, "", "battery", "-cca", "540", "-ah", "48", "-soc", "5", "-temp", "-20")
-	for _, say := range []string{"540 CCA, 48 Ah, about 77 min", "it is ice", "270 A is more than it can give", "days to 50 % at 30 mA", "already there"} {
+	for _, say := range []string{"540 CCA, 48 Ah, about 77 min", "it is ice", "270 A is more than it can give",
+		"days to 50 % at 30 mA", "already there"} {
 		if !strings.Contains(words, say) {
 			t.Errorf("no %q in\n%s", say, words)
 		}
@@ -74,7 +78,8 @@ func TestBatteryRefuses(t *testing.T) {
 		`"540" is not a flag`:                       {"540"},
 		"-made \"C2x!\" is no date code known here": {"-cca", "540", "-made", "C2x!"},
 	} {
-		if code, out, errs := ask(t, "", append([]string{"battery"}, args...)...); code != 2 || out != "" || !strings.Contains(errs, say) {
+		if code, out, errs := ask(t, "", append([]string{"battery"}, args...)...); code != 2 || out != "" ||
+			!strings.Contains(errs, say) {
 			t.Errorf("%v: exit %d, %q, %q, want %q", args, code, out, errs, say)
 		}
 	}

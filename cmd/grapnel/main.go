@@ -25,14 +25,25 @@ type streams struct {
 
 var commands = []command{
 	{"assess", "FILE", "judge a grapnel.case/1 file (- for standard input); prints grapnel.assessment/1", assessCase},
-	{"battery", "FLAGS", "what to expect of a battery: -cca 540 -ah 48 -soc 50 -temp -10; -h lists the flags, -json for machines", batteryCommand},
+	{
+		"battery",
+		"FLAGS",
+		"what to expect of a battery: -cca 540 -ah 48 -soc 50 -temp -10; -h lists the flags, -json for machines",
+		batteryCommand,
+	},
 	{"sim", "FILE", "run a grapnel.simulation/1 profile through the battery model; writes CSV", simulate},
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
 	{"user", "add", "add a person who can sign in; asks on standard input", user},
 	{"openapi", "", "print the OpenAPI 3.1 description of the HTTP interface", openAPI},
-	{"schema", "NAME", "print the JSON Schema of grapnel.case/1 (case), grapnel.assessment/1 (assessment) or grapnel.simulation/1 (simulation)", schema},
+	{
+		"schema",
+		"NAME",
+		"print the JSON Schema of grapnel.case/1 (case), grapnel.assessment/1 (assessment) or grapnel.simulation/1 " +
+			"(simulation)",
+		schema,
+	},
 }
 
 // badInput is an error of what was given, not of the program: exit code 2.

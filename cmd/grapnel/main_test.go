@@ -15,12 +15,12 @@ import (
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
-	"grapnel/internal/localdb"
+	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
 )
 
-const example = "../../core/reading/testdata/case.json"
+const example = "../../core/casefile/testdata/case.json"
 
 // ask runs a command in this process.
 func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
@@ -35,7 +35,8 @@ func TestAssess(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for name, c := range map[string]struct{ in, file string }{"file": {"", example}, "standard input": {string(raw), "-"}} {
+	for name, c := range map[string]struct{ in, file string }{"file": {"", example}, "standard input": {string(raw),
+		"-"}} {
 		code, out, errs := ask(t, c.in, "assess", c.file)
 		var a map[string]any
 		if err := json.Unmarshal([]byte(out), &a); err != nil || code != 0 {
@@ -48,7 +49,8 @@ func TestAssess(t *testing.T) {
 		if _, there := a["suspects"]; there {
 			t.Errorf("%s: suspects are there", name)
 		}
-		if est, ok := a["cca_est"].(map[string]any); !ok || est["low"].(float64) >= est["high"].(float64) || est["of_rating_pct"].(float64) <= 0 {
+		if est, ok := a["cca_est"].(map[string]any); !ok || est["low"].(float64) >= est["high"].(float64) ||
+			est["of_rating_pct"].(float64) <= 0 {
 			t.Errorf("%s: strength %v", name, a["cca_est"])
 		}
 	}
@@ -60,12 +62,13 @@ func TestBadFilesExitWith2(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, c := range map[string]struct{ in, says string }{
-		"unknown field": {strings.Replace(string(raw), `"eye": false`, `"eyes": false`, 1), "battery.eyes: unknown field"},
-		"125 V":         {strings.Replace(string(raw), "12.24", "125", 1), "readings[2].volts"},
-		"broken":        {"{", "cut off"},
-		"empty":         {"", "empty"},
-		"wrong date":    {strings.Replace(string(raw), "2022-03", "March", 1), "battery.made"},
-		"huge":          {strings.Repeat(" ", 2<<20), "larger than 1 MB"},
+		"unknown field": {strings.Replace(string(raw), `"eye": false`, `"eyes": false`, 1),
+			"battery.eyes: unknown field"},
+		"125 V":      {strings.Replace(string(raw), "12.24", "125", 1), "readings[2].volts"},
+		"broken":     {"{", "cut off"},
+		"empty":      {"", "empty"},
+		"wrong date": {strings.Replace(string(raw), "2022-03", "March", 1), "battery.made"},
+		"huge":       {strings.Repeat(" ", 2<<20), "larger than 1 MB"},
 	} {
 		code, out, errs := ask(t, c.in, "assess", "-")
 		if code != 2 || out != "" || !strings.Contains(errs, c.says) {
@@ -99,7 +102,8 @@ func TestPublishedSchema(t *testing.T) {
 	if err := check(string(raw)); err != nil {
 		t.Errorf("the example: %v", err)
 	}
-	for _, swap := range [][2]string{{`"eye": false`, `"eyes": false`}, {`"cca": 650`, `"cca": 0`}, {`"kind": "eye"`, `"kind": "nose"`}, {"2022-03", "2022-13"}, {`"volts": 12.24`, `"volts": "twelve"`}} {
+	for _, swap := range [][2]string{{`"eye": false`, `"eyes": false`}, {`"cca": 650`, `"cca": 0`}, {`"kind": "eye"`,
+		`"kind": "nose"`}, {"2022-03", "2022-13"}, {`"volts": 12.24`, `"volts": "twelve"`}} {
 		if check(strings.Replace(string(raw), swap[0], swap[1], 1)) == nil {
 			t.Errorf("the schema accepts %s", swap[1])
 		}
@@ -135,19 +139,13 @@ func TestAssessmentFollowsItsSchema(t *testing.T) {
 	}
 }
 
+func TestMain(m *testing.M) { dbtest.Main(m) }
+
 // The whole life of a server as its own process: user add, serve, sign in, stop
 // in order, by the binary that would be shipped.
 func TestServe(t *testing.T) {
 	ctx := context.Background()
-	db, stop, err := localdb.Throwaway(ctx)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer stop()
-	dsn, err := db.Database(ctx, "serve")
-	if err != nil {
-		t.Fatal(err)
-	}
+	dsn := dbtest.DSN(t)
 	bin := filepath.Join(t.TempDir(), "grapnel")
 	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
@@ -198,7 +196,8 @@ func TestServe(t *testing.T) {
 		for lines.Decode(&line) == nil {
 		}
 	}()
-	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/jobs": 401, "/api/openapi.json": 200} {
+	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/jobs": 401,
+		"/api/openapi.json": 200} {
 		res, err := http.Get("http://" + line.Address + path)
 		if err != nil {
 			t.Fatal(err)

@@ -42,7 +42,9 @@ func setting(name, otherwise string) string {
 func fromDSN(ctx context.Context) (*store.Store, error) {
 	dsn := os.Getenv(envDSN)
 	if dsn == "" {
-		return nil, badInput{fmt.Errorf("set %s to the database, as in user:passphrase@tcp(127.0.0.1:3306)/grapnel", envDSN)}
+		return nil, badInput{
+			fmt.Errorf("set %s to the database, as in user:passphrase@tcp(127.0.0.1:3306)/grapnel", envDSN),
+		}
 	}
 	return migrated(ctx, dsn)
 }
@@ -66,8 +68,21 @@ func serve(ctx context.Context, _ []string, std streams) error {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	h := api.New(api.Config{Store: s, Web: web.Files(), SecureCookie: os.Getenv(envInsecure) != "1", SignInsMinute: 10, Now: time.Now})
-	return listen(ctx, h, setting(envAddress, "127.0.0.1:8080"), func(at string) { slog.Info("serving", "address", at) })
+	h := api.New(
+		api.Config{
+			Store:         s,
+			Web:           web.Files(),
+			SecureCookie:  os.Getenv(envInsecure) != "1",
+			SignInsMinute: 10,
+			Now:           time.Now,
+		},
+	)
+	return listen(
+		ctx,
+		h,
+		setting(envAddress, "127.0.0.1:8080"),
+		func(at string) { slog.Info("serving", "address", at) },
+	)
 }
 
 func migrate(ctx context.Context, _ []string, _ streams) error {
@@ -98,12 +113,12 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 		return fmt.Errorf("fill the demo workshop: %w", err)
 	}
 	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 60, Now: time.Now}
-	for _, p := range demo.SignIns {
+	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}
 	return listen(ctx, api.New(c), setting(envAddress, "127.0.0.1:8080"), func(at string) {
 		_, _ = fmt.Fprintf(std.out, "\nGrapnel is ready: http://%s\n%s\n\n", at, demo.Name)
-		for _, p := range demo.SignIns {
+		for _, p := range demo.SignIns() {
 			_, _ = fmt.Fprintf(std.out, "  %-6s  %-24s  %s\n", p.Name, p.Passphrase, p.Role)
 		}
 		_, _ = fmt.Fprint(std.out, "\nCtrl-C stops it. The data stays; `make demo-reset` starts anew.\n")
@@ -116,8 +131,14 @@ func listen(ctx context.Context, h http.Handler, address string, ready func(at s
 	if err != nil {
 		return fmt.Errorf("%w. Is another Grapnel running? Set %s to listen elsewhere", err, envAddress)
 	}
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
-		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	srv := &http.Server{
+		Handler:           h,
+		ReadHeaderTimeout: 5 * time.Second,
+		ReadTimeout:       30 * time.Second,
+		WriteTimeout:      60 * time.Second,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    64 << 10,
+	}
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
 	ready(l.Addr().String())
@@ -154,7 +175,13 @@ func user(ctx context.Context, args []string, std streams) error {
 	case role != store.Technician && role != store.Lead:
 		return badInput{fmt.Errorf("role %q is unknown: technician or lead", role)}
 	case len([]rune(phrase)) < passphrase.Least:
-		return badInput{fmt.Errorf("the passphrase has %d characters; at least %d are needed. Four words do well", len([]rune(phrase)), passphrase.Least)}
+		return badInput{
+			fmt.Errorf(
+				"the passphrase has %d characters; at least %d are needed. Four words do well",
+				len([]rune(phrase)),
+				passphrase.Least,
+			),
+		}
 	}
 	ws, err := s.WorkshopNamed(ctx, shop)
 	if errors.Is(err, store.ErrNotFound) {
@@ -164,5 +191,14 @@ func user(ctx context.Context, args []string, std streams) error {
 	if err != nil {
 		return err
 	}
-	return s.AddPerson(ctx, store.Person{ID: uuid.Must(uuid.NewV7()).String(), WorkshopID: ws.ID, Name: name, Role: role, Passphrase: passphrase.Hash(phrase)})
+	return s.AddPerson(
+		ctx,
+		store.Person{
+			ID:         uuid.Must(uuid.NewV7()).String(),
+			WorkshopID: ws.ID,
+			Name:       name,
+			Role:       role,
+			Passphrase: passphrase.Hash(phrase),
+		},
+	)
 }

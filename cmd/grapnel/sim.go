@@ -13,7 +13,22 @@ import (
 )
 
 // columns of the CSV, with their units.
-var columns = []string{"step", "name", "seconds", "volts", "amps", "soc_pct", "battery_c", "pore", "bulk", "polarisation_v", "sulphate", "gas_a", "ah_in", "wh_in"}
+var columns = []string{
+	"step",
+	"name",
+	"seconds",
+	"volts",
+	"amps",
+	"soc_pct",
+	"battery_c",
+	"pore",
+	"bulk",
+	"polarisation_v",
+	"sulphate",
+	"gas_a",
+	"ah_in",
+	"wh_in",
+}
 
 func simulate(ctx context.Context, args []string, std streams) error {
 	data, err := oneFile(args, std.in)
@@ -34,7 +49,8 @@ func simulate(ctx context.Context, args []string, std streams) error {
 		for _, v := range []struct {
 			v      float64
 			digits int
-		}{{r.Seconds, 3}, {r.Volts, 4}, {r.Amps, 4}, {r.SOC, 3}, {r.State.TempC, 3}, {c.Pore, 5}, {c.Bulk, 5}, {c.Polarisation, 5}, {c.Sulphate, 5}, {r.GasAmps, 5}, {r.State.AhIn, 4}, {r.State.WhIn, 3}} {
+		}{{r.Seconds, 3}, {r.Volts, 4}, {r.Amps, 4}, {r.SOC, 3}, {r.State.TempC, 3}, {c.Pore, 5}, {c.Bulk,
+			5}, {c.Polarisation, 5}, {c.Sulphate, 5}, {r.GasAmps, 5}, {r.State.AhIn, 4}, {r.State.WhIn, 3}} {
 			line = append(line, strconv.FormatFloat(v.v, 'f', v.digits, 64))
 		}
 		if err := ctx.Err(); err != nil {

@@ -1,11 +1,25 @@
-// Package assess judges one battery's case: it turns readings into findings,
-// each with the rule and source it rests on, and findings into a verdict and
-// the next thing to do. It reads a reading.Case and nothing else.
+// Package assess decides what to do about a battery: from what holds of it on the
+// bench to a verdict, the next steps and the sheet that shows them. Its policy is
+// one ordered table (policy.go); every sentence it says stands in words.go. It
+// reads a reading.Case and nothing else.
+//
+// A case is judged in passes, each of which can be read by itself:
+//
+//	station.Judge   what each reading says, looked at alone
+//	bench.Put       what holds once they are put together
+//	policy          the verdict and what comes next
+//	words           sentences in the reader's units, spoken when they are read
 package assess
 
 import (
+	"maps"
+
 	"grapnel/core/battery"
+	"grapnel/core/bench"
+	"grapnel/core/document"
 	"grapnel/core/reading"
+	"grapnel/core/station"
+	"grapnel/core/words"
 )
 
 // Format is the value of an assessment's "format" field.
@@ -25,170 +39,141 @@ const (
 	MoreReadings    Verdict = "more_readings"
 )
 
-// Level is how much a finding matters.
-type Level string
-
-// The levels of a finding, mildest first.
-const (
-	OK      Level = "ok"
-	Note    Level = "note"
-	Act     Level = "act"
-	Stopped Level = "stop"
-)
+// Verdicts gives every verdict.
+func Verdicts() []string {
+	return []string{
+		string(Good),
+		string(GoodAfterCharge),
+		string(ChargeAndRetest),
+		string(Replace),
+		string(Stop),
+		string(LookElsewhere),
+		string(MoreReadings),
+	}
+}
 
 // Assessment is the grapnel.assessment/1 document. Fields that nothing is known
 // about are left out, never made up.
 type Assessment struct {
-	Format   string        `json:"format"`
-	Verdict  Verdict       `json:"verdict" enum:"good,good_after_charge,charge_and_retest,replace,stop,look_elsewhere,more_readings"`
-	Headline string        `json:"headline" doc:"one plain sentence a technician would say"`
-	Because  string        `json:"because,omitempty" doc:"the reason in one more sentence"`
-	SOC      *battery.Band `json:"soc_pct,omitempty" doc:"charge as of the last reading, percent"`
-	CCAEst   *CCAEstimate  `json:"cca_est,omitempty" doc:"cold cranking amps (SAE) it would have if full"`
-	Findings []Finding     `json:"findings"`
-	Next     []Step        `json:"next"`
-	Cautions []string      `json:"cautions"`
+	Format   string          `json:"format"`
+	Verdict  Verdict         `json:"verdict"`
+	Headline words.Text      `json:"headline"`
+	Because  words.Text      `json:"because,omitzero"`
+	SOC      *battery.Band   `json:"soc_pct,omitempty"`
+	CCAEst   *CCAEstimate    `json:"cca_est,omitempty"`
+	Findings []bench.Finding `json:"findings"`
+	Next     []Step          `json:"next"`
+	Cautions []string        `json:"cautions"`
 }
 
-// Finding is one line of the ledger: reading, rule with its source, conclusion.
-type Finding struct {
-	Code     string `json:"code"`
-	Level    Level  `json:"level" enum:"ok,note,act,stop"`
-	Text     string `json:"text" doc:"the conclusion"`
-	Readings []int  `json:"readings" doc:"positions in the case's readings"`
-	Rule     string `json:"rule,omitempty" doc:"the house rule or table that decided"`
-	Why      string `json:"why,omitempty" doc:"how the conclusion follows"`
-	Source   string `json:"source,omitempty" doc:"where the rule comes from"`
-	Other    string `json:"other_school,omitempty" doc:"what the other school would have said"`
+// CCAEstimate is the cold cranking amps (SAE) the battery would have if it were
+// full, as all readings of its strength say together.
+type CCAEstimate struct {
+	battery.Band
+	OfRatingPct float64 `json:"of_rating_pct"` // the best figure in percent of the label
 }
 
 // Step is something worth doing next, best first.
 type Step struct {
-	Test    string  `json:"test"`
-	Do      string  `json:"do" doc:"the test as an order to a technician"`
-	Minutes float64 `json:"minutes" doc:"of work or waiting"`
-	Why     string  `json:"why"`
+	Test    string     `json:"test"`
+	Do      words.Text `json:"do"`      // the test as an order to a technician
+	Minutes float64    `json:"minutes"` // of work or waiting
+	Why     words.Text `json:"why"`
+	Station string     `json:"station"` // of the sheet, where it is done
 }
 
 // Level says how a verdict weighs, for the sign beside it.
-func (v Verdict) Level() Level {
+func (v Verdict) Level() bench.Level {
 	switch v {
 	case Good, GoodAfterCharge, LookElsewhere:
-		return OK
+		return bench.OK
 	case Stop:
-		return Stopped
+		return bench.Stopped
 	case MoreReadings:
-		return Note
+		return bench.Note
 	}
-	return Act
+	return bench.Act
 }
 
-// orders gives each step as an order to a technician.
-var orders = map[string]string{
-	"rest_voltage": "Take the rest voltage", "load_test": "Load test it", "charge": "Charge it",
-	"rest": "Let it rest", "clean": "Clean the contacts", "replace": "Replace it", "hand_over": "Hand it over",
-	"thaw":       "Let it thaw, then look at the case",
-	"cable_drop": "Measure the cables while cranking", "charging": "Check the charging volts",
-}
+// HandsOver reports whether nothing is left to do but to hand the battery back.
+func (v Verdict) HandsOver() bool { return v == Good || v == LookElsewhere }
 
-const (
-	practice   = "common practice, no source"
-	bciTables  = "BCI service tables, from memory"
-	ownRanking = "house judgement: condemn only what is certain"
-)
-
-// Assess judges a case that has passed its Check. The same case always gives
+// Assess judges a case that has passed casefile.Check. The same case always gives
 // the same assessment. Its words give temperatures in °C.
-func Assess(c reading.Case) Assessment { return AssessIn(c, Celsius) }
-
-// AssessIn is Assess with the temperatures of its words in a scale.
-func AssessIn(c reading.Case, scale Scale) Assessment { return tell(c, scale).assessment() }
+func Assess(c reading.Case) Assessment { return assess(station.Put(c)) }
 
 // Glance is an Assessment without the model's figures of strength: verdict,
 // reasons and next step at a hundredth of the cost, for lists. The model is asked
 // only where two testers may contradict each other, which holds a verdict back.
-func Glance(c reading.Case) Assessment { return tell(c, Celsius).judged() }
+func Glance(c reading.Case) Assessment { return decided(station.Put(c)) }
 
-// Judgement is everything that is said of a case, worked out together.
-type Judgement struct {
-	Assessment Assessment
-	Gauges     []Gauge
-	Load       LoadAdvice
-}
-
-// Judge gives assessment, gauges and advice of a case, with the temperatures of
-// their words in a scale.
-func Judge(c reading.Case, scale Scale) Judgement {
-	s := tell(c, scale)
-	j := Judgement{Gauges: s.gauges(), Load: s.adviseLoad()}
-	j.Assessment = s.assessment() // last: it adds to the story
-	return j
-}
-
-func (s *story) assessment() Assessment {
-	s.tellStrength()
-	a := s.judged()
-	a.CCAEst = s.estimate()
+func assess(b *bench.Bench) Assessment {
+	b.TellStrength()
+	a := decided(b)
+	a.CCAEst = estimate(b)
 	return a
 }
 
-func (s *story) judged() Assessment {
-	d := s.decide()
-	a := Assessment{
-		Format: Format, Verdict: d.verdict, Headline: d.headline, Because: d.because,
-		Findings: s.findings, Next: d.next, Cautions: s.cautions(d),
-	}
-	if s.rest != nil && !s.rest.tooHigh {
-		band := s.rest.Charge.Rounded()
+func decided(b *bench.Bench) Assessment {
+	a := decide(b)
+	a.Format, a.Findings, a.Cautions = Format, b.Findings, cautions(b, a)
+	if soc := b.SOC(); soc != nil {
+		band := soc.Rounded()
 		a.SOC = &band
 	}
 	if a.Findings == nil {
-		a.Findings = []Finding{}
-	}
-	if a.Next == nil {
-		a.Next = []Step{}
-	}
-	for i := range a.Next {
-		a.Next[i].Do = orders[a.Next[i].Test]
+		a.Findings = []bench.Finding{}
 	}
 	return a
 }
 
-// cautions lists what can hurt somebody at the steps ahead, by the names that
-// package guide explains.
-func (s *story) cautions(d decision) []string {
-	out := []string{}
-	if s.c.Vehicle.HighVoltage || s.c.Vehicle.Class == "hybrid" || s.c.Vehicle.Class == "electric" {
-		out = append(out, "high_voltage")
+// estimate is the strength for the assessment, nil when it is not known or the
+// readings cannot all be true.
+func estimate(b *bench.Bench) *CCAEstimate {
+	s := b.Strength()
+	if s.Joint == nil || s.Label <= 0 {
+		return nil
 	}
-	if s.frozen {
-		out = append(out, "frozen")
-	}
-	for _, n := range d.next {
-		switch n.Test {
-		case "charge":
-			out = append(out, "hydrogen", "acid")
-		case "load_test":
-			out = append(out, "hydrogen", "load_tester")
-		case "replace":
-			out = append(out, "lifting", "acid", "recycle")
-		case "clean":
-			out = append(out, "acid")
-		}
-	}
-	if d.verdict == Stop {
-		out = append(out, "acid", "lifting", "recycle")
-	}
-	return unique(out)
+	band := s.Joint.Rounded()
+	return &CCAEstimate{band, station.OfLabelPct(band.Best, s.Label)}
 }
 
-func unique(in []string) []string {
-	seen, out := map[string]bool{}, []string{}
-	for _, v := range in {
-		if !seen[v] {
-			seen[v] = true
-			out = append(out, v)
-		}
-	}
-	return out
+// Schema gives the JSON Schema (2020-12) of grapnel.assessment/1.
+func Schema() map[string]any { return document.Schema(Format, Shape()) }
+
+// Shape describes the document.
+func Shape() document.Shape {
+	text, figure := document.Text(0), document.Shape{Kind: "number", Unbounded: true}
+	band := map[string]document.Shape{"low": figure, "best": figure, "high": figure}
+	ends := []string{"low", "best", "high"}
+	estimate := maps.Clone(band)
+	estimate["of_rating_pct"] = figure.About("the best figure in percent of the label")
+	positions := document.List(0, 500, document.Shape{Kind: "integer", Max: 499})
+	finding := document.Object([]string{"code", "level", "text", "readings"}, map[string]document.Shape{
+		"code": text, "level": document.Words(bench.Levels()...),
+		"text":         text.About("the conclusion"),
+		"readings":     positions.About("positions in the case's readings"),
+		"rule":         text.About("the house rule or table that decided"),
+		"why":          text.About("how the conclusion follows"),
+		"source":       text.About("where the rule comes from"),
+		"other_school": text.About("what the other school would have said"),
+	})
+	step := document.Object([]string{"test", "do", "minutes", "why", "station"}, map[string]document.Shape{
+		"test": text, "why": text,
+		"do":      text.About("the test as an order to a technician"),
+		"minutes": figure.About("of work or waiting"),
+		"station": text.About("of the sheet, where it is done"),
+	})
+	need := []string{"format", "verdict", "headline", "findings", "next", "cautions"}
+	return document.Object(need, map[string]document.Shape{
+		"format":   document.Words(Format),
+		"verdict":  document.Words(Verdicts()...),
+		"headline": text.About("one plain sentence a technician would say"),
+		"because":  text.About("the reason in one more sentence"),
+		"soc_pct":  document.Object(ends, band).About("charge as of the last reading, percent"),
+		"cca_est":  document.Object(append(ends, "of_rating_pct"), estimate).About("cold cranking amps (SAE) if full"),
+		"findings": document.List(0, 1e6, finding),
+		"next":     document.List(0, 100, step),
+		"cautions": document.List(0, 100, text).About("what can hurt at the steps ahead"),
+	})
 }

@@ -6,7 +6,8 @@ import (
 	"testing"
 
 	"grapnel/core/battery"
-	"grapnel/core/reading"
+	"grapnel/core/bench"
+	"grapnel/core/casefile"
 )
 
 // A 6 V or 8 V battery is a 12 V one with fewer cells: readings in proportion
@@ -34,12 +35,12 @@ func TestVoltageScalesWithCells(t *testing.T) {
 // More charge never turns a fair test into an unfair one, and colder never
 // turns a battery that holds into one that fails.
 func TestFairnessAndColdAreMonotonic(t *testing.T) {
-	for _, chem := range battery.Chemistries {
+	for _, chem := range battery.Chemistries() {
 		fair := false
 		for v := 11.5; v < 12.85; v += 0.01 {
 			c := car(rest(v))
 			c.Battery.Chemistry = chem
-			now := AdviseLoad(c, Celsius).Fair == "yes"
+			now := loadAdvice(c).Level == bench.OK
 			if fair && !now {
 				t.Fatalf("%s: fair below %.2f V and not at it", chem, v)
 			}
@@ -53,7 +54,7 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 		failed := false
 		for temp := -25.0; temp <= 40; temp++ {
 			c := car(rest(12.65), load(end))
-			c.Readings[1].BatteryC = num(temp)
+			c.Readings[1] = c.Readings[1].With("battery_c", temp)
 			held := false
 			for _, f := range Glance(c).Findings {
 				held = held || f.Code == "load_test.held"
@@ -80,7 +81,7 @@ func TestSameCaseSameDocument(t *testing.T) {
 			t.Fatal("two judgements of one case differ")
 		}
 	}
-	c.Readings[3].Volts = num(12.61)
+	c.Readings[3] = c.Readings[3].With("volts", 12.61)
 	if b, _ := json.Marshal(Assess(c)); string(a) == string(b) {
 		t.Error("another reading gives the same document")
 	}
@@ -88,22 +89,29 @@ func TestSameCaseSameDocument(t *testing.T) {
 
 // Whatever the decoder accepts can be assessed.
 func FuzzAssess(f *testing.F) {
-	f.Add([]byte(`{"format":"grapnel.case/1","battery":{"chemistry":"agm"},"readings":[{"kind":"rest_voltage","volts":0}]}`))
-	f.Add([]byte(`{"format":"grapnel.case/1","battery":{"chemistry":"gel","rating":{"ca":9,"cca":null}},"conditions":{"ambient_c":-50},"readings":[{"kind":"load_test","method":"starter","volts_end":0}]}`))
+	f.Add(
+		[]byte(
+			`{"format":"grapnel.case/1","battery":{"chemistry":"agm"},"readings":[{"kind":"rest_voltage","volts":0}]}`,
+		),
+	)
+	f.Add(
+		[]byte(
+			`{"format":"grapnel.case/1","battery":{"chemistry":"gel","rating":{"ca":9,"cca":null}},"conditions":{"ambient_c":-50},"readings":[{"kind":"load_test","method":"starter","volts_end":0}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
-		c, err := reading.Decode(data)
+		c, err := casefile.Decode(data)
 		if err != nil {
 			return
 		}
 		a := Assess(c)
-		if a.Headline == "" || len(a.Next) == 0 {
+		if a.Headline.IsZero() || len(a.Next) == 0 {
 			t.Errorf("no headline or nothing to do: %+v", a)
 		}
-		for _, g := range Gauges(c) {
-			if g.Label == "" {
+		for _, g := range gauges(c) {
+			if g.Label.IsZero() {
 				t.Errorf("%+v", g)
 			}
 		}
-		AdviseLoad(c, Fahrenheit)
 	})
 }

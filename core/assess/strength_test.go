@@ -6,12 +6,14 @@ import (
 	"testing"
 
 	"grapnel/core/battery"
+	"grapnel/core/bench"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/station"
 )
 
 func conductance(cca float64) reading.Reading {
-	return reading.Reading{Kind: reading.Conductance, CCA: num(cca), Standard: rating.SAE}
+	return reading.Of(station.Conductance, reading.Fields{"cca": cca, "standard": string(rating.SAE)})
 }
 
 // A battery of known wear, read by a load tester and by a conductance tester,
@@ -40,7 +42,8 @@ func TestStrengthInACase(t *testing.T) {
 	}
 	a := Assess(car(rest(rested), load(volts), conductance(found)))
 	finding(t, a, "strength.agree")
-	if f := finding(t, a, "strength.load_test"); !strings.Contains(f.Other, "weak") || f.Source == "" || f.Readings[0] != 1 {
+	if f := finding(t, a, "strength.load_test"); !strings.Contains(f.Other.String(), "weak") || f.Source == "" ||
+		f.Readings[0] != 1 {
 		t.Errorf("%+v", f)
 	}
 	// The load test passes what the conductance school calls weak: the ledger shows
@@ -53,11 +56,12 @@ func TestStrengthInACase(t *testing.T) {
 func TestTestersThatContradict(t *testing.T) {
 	a := Assess(car(rest(12.64), load(10.7), conductance(260)))
 	f := finding(t, a, "strength.disagree")
-	if a.CCAEst != nil || f.Level != Act || !strings.Contains(f.Why, "on the posts") || len(f.Readings) != 2 {
+	if a.CCAEst != nil || f.Level != bench.Act || !strings.Contains(f.Why.String(), "on the posts") ||
+		len(f.Readings) != 2 {
 		t.Errorf("%+v, estimate %+v", f, a.CCAEst)
 	}
-	for _, g := range Gauges(car(rest(12.64), load(10.7), conductance(260))) {
-		if g.Quantity == "cranking" && (g.Band != nil || g.Level != Act) {
+	for _, g := range gauges(car(rest(12.64), load(10.7), conductance(260))) {
+		if g.Quantity == "cranking" && (g.Band != nil || g.Level != bench.Act) {
 			t.Errorf("%+v", g)
 		}
 	}
@@ -66,25 +70,27 @@ func TestTestersThatContradict(t *testing.T) {
 		"held, conductance low":  {rest(12.64), load(10.7), conductance(260)},
 		"failed, conductance ok": {rest(12.64), load(8.0), conductance(640)},
 	} {
-		if a := Assess(car(rs...)); a.Verdict != MoreReadings || a.Next[0].Test != "load_test" || a.Because == "" {
+		if a := Assess(car(rs...)); a.Verdict != MoreReadings || a.Next[0].Test != "load_test" || a.Because.IsZero() {
 			t.Errorf("%s: %s, %+v", name, a.Verdict, a.Next)
 		}
 	}
 	if a := Assess(car(rest(12.64), load(8.0), conductance(240))); a.Verdict != Replace {
 		t.Errorf("both weak: %s", a.Verdict)
 	}
-	if a := Assess(car(inspected("corrosion_live"), rest(12.64), load(8.0), conductance(640))); a.Next[0].Test != "clean" {
+	if a := Assess(car(inspected("corrosion_live"), rest(12.64), load(8.0),
+		conductance(640))); a.Next[0].Test != "clean" {
 		t.Errorf("dirty: %+v", a.Next)
 	}
 	if a := Assess(car(rest(12.47), load(8.0), conductance(640))); a.Next[0].Test != "charge" {
 		t.Errorf("part charged: %+v", a.Next)
 	}
-	dirty := finding(t, Assess(car(inspected("corrosion_live"), rest(12.64), load(10.7), conductance(260))), "strength.disagree")
-	if !strings.Contains(dirty.Why, "Clean") {
+	dirty := finding(t, Assess(car(inspected("corrosion_live"), rest(12.64), load(10.7), conductance(260))),
+		"strength.disagree")
+	if !strings.Contains(dirty.Why.String(), "Clean") {
 		t.Errorf("%+v", dirty)
 	}
 	low := finding(t, Assess(car(rest(12.45), load(10.7), conductance(260))), "strength.disagree")
-	if !strings.Contains(low.Why, "Charge it full") {
+	if !strings.Contains(low.Why.String(), "Charge it full") {
 		t.Errorf("%+v", low)
 	}
 }
@@ -93,11 +99,12 @@ func TestTestersThatContradict(t *testing.T) {
 // reading of strength alone decides nothing.
 func TestNoStrengthWithoutGrounds(t *testing.T) {
 	for name, c := range map[string]reading.Case{
-		"no rest voltage":      car(load(9.9)),
-		"charged in between":   car(conductance(500), charged("full"), rest(12.6)),
-		"leaking":              car(inspected("leaking"), rest(12.6), load(9.9)),
-		"off the charger":      car(rest(13.6), load(9.9)),
-		"starter, amps unread": car(rest(12.6), reading.Reading{Kind: reading.LoadTest, Method: reading.Starter, VoltsEnd: num(10.2)}),
+		"no rest voltage":    car(load(9.9)),
+		"charged in between": car(conductance(500), charged("full"), rest(12.6)),
+		"leaking":            car(inspected("leaking"), rest(12.6), load(9.9)),
+		"off the charger":    car(rest(13.6), load(9.9)),
+		"starter, amps unread": car(rest(12.6), reading.Of(station.LoadTest, reading.Fields{"method": station.Starter,
+			"volts_end": 10.2})),
 	} {
 		if a := Assess(c); a.CCAEst != nil {
 			t.Errorf("%s: %+v", name, a.CCAEst)
@@ -121,19 +128,22 @@ func TestOtherWitnesses(t *testing.T) {
 		t.Fatal(err)
 	}
 	old := b.Worn(80)
-	crank := reading.Reading{Kind: reading.Crank, VoltsMin: num(old.EndVolts(90, 21, 1.6*180, 1)), Seconds: num(2), Amps: num(180), Turned: "normal"}
+	crank := reading.Of(station.Crank,
+		reading.Fields{"volts_min": old.EndVolts(90, 21, 1.6*180, 1), "seconds": 2, "amps": 180, "turned": "normal"})
 	full := battery.RestVolts(battery.Flooded, 6, 90, 21)
-	if e := Assess(car(rest(full), crank)).CCAEst; e == nil || math.Abs(e.OfRatingPct-80) > 6 || (e.High-e.Low)/e.Best < 0.4 {
+	if e := Assess(car(rest(full), crank)).CCAEst; e == nil || math.Abs(e.OfRatingPct-80) > 6 ||
+		(e.High-e.Low)/e.Best < 0.4 {
 		t.Errorf("crank: %+v, truly 80 %% and not sharply", e)
 	}
 	en := conductance(613)
-	en.Standard = rating.EN // 613 EN is 650 SAE
+	en = en.With("standard", "EN") // 613 EN is 650 SAE
 	if e := Assess(car(rest(12.65), en)).CCAEst; e == nil || math.Abs(e.OfRatingPct-100) > 4 {
 		t.Errorf("613 EN found: %+v", e)
 	}
 	// A figure without a standard is by the label's: 600 found on a 600 EN label.
 	c := car(rest(12.65), conductance(600))
-	c.Readings[1].Standard, c.Battery.Rating = "", reading.Rating{CCA: num(600), Standard: rating.EN}
+	c.Readings[1] = c.Readings[1].With("standard", nil)
+	c.Battery.Rating = reading.Rating{CCA: num(600), Standard: rating.EN}
 	if e := Assess(c).CCAEst; e == nil || math.Abs(e.OfRatingPct-100) > 5 {
 		t.Errorf("600 on 600 EN: %+v", e)
 	}
@@ -143,7 +153,7 @@ func TestOtherWitnesses(t *testing.T) {
 func TestDoubtfulLabel(t *testing.T) {
 	c := car(rest(12.65), load(10.2))
 	c.Battery.Rating = reading.Rating{CCA: num(650), Ah20h: num(9)}
-	if f := finding(t, Assess(c), "rating.doubt"); !strings.Contains(f.Why, "9 Ah") {
+	if f := finding(t, Assess(c), "rating.doubt"); !strings.Contains(f.Why.String(), "9 Ah") {
 		t.Errorf("%+v", f)
 	}
 	for _, f := range Assess(car(rest(12.65), load(10.2))).Findings {
@@ -155,10 +165,12 @@ func TestDoubtfulLabel(t *testing.T) {
 
 // Glance is the assessment but for the figures of strength.
 func TestGlanceIsTheVerdict(t *testing.T) {
-	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4), conductance(600)), car(rest(12.65), load(8), conductance(640)), car(inspected("leaking"))} {
+	for _, c := range []reading.Case{car(), car(rest(12.2)), car(rest(12.65), load(8.4)), car(rest(12.65), load(10.4),
+		conductance(600)), car(rest(12.65), load(8), conductance(640)), car(inspected("leaking"))} {
 		a, g := Assess(c), Glance(c)
-		if a.Verdict != g.Verdict || a.Headline != g.Headline || len(a.Next) != len(g.Next) || g.CCAEst != nil {
-			t.Errorf("%s %q, at a glance %s %q", a.Verdict, a.Headline, g.Verdict, g.Headline)
+		if a.Verdict != g.Verdict || a.Headline.String() != g.Headline.String() || len(a.Next) != len(g.Next) ||
+			g.CCAEst != nil {
+			t.Errorf("%s %v, at a glance %s %v", a.Verdict, a.Headline, g.Verdict, g.Headline)
 		}
 	}
 }
@@ -169,16 +181,18 @@ func TestStrengthGauges(t *testing.T) {
 	for _, cca := range []float64{20, 180, 325, 650, 900, 1400, 2500} {
 		c := car(rest(12.65), load(10.2))
 		c.Battery.Rating = reading.Rating{CCA: num(cca)}
-		c.Readings[1].Amps = num(cca / 2)
-		for _, g := range Gauges(c) {
+		c.Readings[1] = c.Readings[1].With("amps", cca/2)
+		for _, g := range gauges(c) {
 			switch g.Quantity {
 			case "cranking":
-				if g.Max < 1.15*cca || g.Max > 2*cca || g.Max/g.Step > 12 || g.Band == nil || g.Band.High <= g.Band.Low {
+				if g.Max < 1.15*cca || g.Max > 2*cca || g.Max/g.Step > 12 || g.Band == nil ||
+					g.Band.High <= g.Band.Low {
 					t.Errorf("%g CCA: %+v", cca, g)
 				}
 			case "load_volts":
 				fresh := g.Notches[1]
-				if !strings.HasPrefix(fresh.Word, "new ") || fresh.At < 10.2 || fresh.At > 11.2 || fresh.At <= g.Notches[0].At {
+				if !strings.HasPrefix(fresh.Word.String(), "new ") || fresh.At < 10.2 || fresh.At > 11.2 ||
+					fresh.At <= g.Notches[0].At {
 					t.Errorf("%g CCA: %+v", cca, g.Notches)
 				}
 			}

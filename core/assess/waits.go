@@ -1,11 +1,17 @@
 package assess
 
-import "time"
+import (
+	"cmp"
+	"time"
+
+	"grapnel/core/bench"
+	"grapnel/core/words"
+)
 
 // Wait is what a job waits for: hands now, or a time.
 type Wait struct {
 	For  string     `json:"for" enum:"hands,rest,done"`
-	Word string     `json:"word" doc:"what to do, or what it does meanwhile"`
+	Word words.Text `json:"word" doc:"what to do, or what it does meanwhile"`
 	At   *time.Time `json:"at,omitempty" doc:"when it next needs hands; absent when that is now"`
 }
 
@@ -14,13 +20,49 @@ type Wait struct {
 func Waits(a Assessment, restEnds *time.Time, closed bool, now time.Time) Wait {
 	switch {
 	case closed:
-		return Wait{For: "done", Word: "Handed over"}
+		return Wait{For: "done", Word: words.Say(waitDone)}
 	case a.Verdict != Stop && restEnds != nil && restEnds.After(now):
-		return Wait{For: "rest", Word: "Resting, then take the volts", At: restEnds}
+		return Wait{For: "rest", Word: words.Say(waitRest), At: restEnds}
 	case a.Verdict != Stop && restEnds != nil:
-		return Wait{For: "hands", Word: "Rest over: take the volts"}
+		return Wait{For: "hands", Word: words.Say(waitRestOver)}
 	case len(a.Next) == 0:
 		return Wait{For: "hands", Word: a.Headline}
 	}
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }
+
+// Waiting is a job in the order of the floor.
+type Waiting struct {
+	Wait     Wait
+	Level    bench.Level // how its verdict weighs
+	Resting  bool        // a rest was begun and not ended, over or not
+	OpenedAt time.Time
+}
+
+// ByWait puts first what needs hands now, then what will, soonest first. Of those
+// that need hands now a hazard comes first, then a rest that is over, since its
+// volts are wanted before anybody switches something on, then the longest open.
+func ByWait(a, b Waiting) int {
+	switch {
+	case a.Wait.At == nil && b.Wait.At != nil:
+		return -1
+	case a.Wait.At != nil && b.Wait.At == nil:
+		return 1
+	case a.Wait.At != nil:
+		return a.Wait.At.Compare(*b.Wait.At)
+	}
+	return cmp.Or(cmp.Compare(urgency(b), urgency(a)), a.OpenedAt.Compare(b.OpenedAt))
+}
+
+func urgency(w Waiting) int {
+	switch {
+	case w.Level == bench.Stopped:
+		return 2
+	case w.Resting:
+		return 1
+	}
+	return 0
+}
+
+// RestMoment is what the clock calls when a rest is over.
+func RestMoment() string { return momentRest }

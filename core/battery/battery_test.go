@@ -87,7 +87,8 @@ func TestFreezingPoint(t *testing.T) {
 // from memory: 10 % 1.0661, 20 % 1.1394, 30 % 1.2185, 40 % 1.3028. Against water
 // and at 26.7 °C the gravity is within 0.001 of these figures.
 func TestAcidFraction(t *testing.T) {
-	for _, row := range []struct{ sg, w float64 }{{1.000, 0}, {1.0661, 0.10}, {1.1394, 0.20}, {1.2185, 0.30}, {1.3028, 0.40}} {
+	for _, row := range []struct{ sg, w float64 }{{1.000, 0}, {1.0661, 0.10}, {1.1394, 0.20}, {1.2185, 0.30}, {1.3028,
+		0.40}} {
 		near(t, "acid", AcidFraction(row.sg), row.w, 0.0015)
 	}
 	for sg := 1.0; sg < 1.35; sg += 0.001 {
@@ -101,7 +102,8 @@ func TestAcidFraction(t *testing.T) {
 // Bode, Lead-Acid Batteries, and the measurements of Harned and Hamer (1935) as
 // reprinted in Vinal; from memory, ±4 mV.
 func TestEMFTable(t *testing.T) {
-	for _, row := range []struct{ m, volts float64 }{{1, 1.923}, {2, 1.975}, {3, 2.017}, {4, 2.055}, {5, 2.090}, {6, 2.123}, {7, 2.155}} {
+	for _, row := range []struct{ m, volts float64 }{{1, 1.923}, {2, 1.975}, {3, 2.017}, {4, 2.055}, {5, 2.090}, {6,
+		2.123}, {7, 2.155}} {
 		near(t, "electromotive force", EMF(row.m), row.volts, 0.004)
 	}
 	for m := 0.1; m < 10; m += 0.05 {
@@ -133,7 +135,7 @@ func TestHydrometerCorrection(t *testing.T) {
 
 // Gravity and charge undo one another.
 func TestGravityRoundTrip(t *testing.T) {
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		for soc := 0.0; soc <= 100; soc++ {
 			near(t, string(c), ChargeOfGravity(c, SpecificGravity(c, soc)), soc, 1e-9)
 		}
@@ -160,7 +162,7 @@ func TestBandProperties(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	surfaces := []SurfaceCharge{Rested, Headlights2, HighBeam5, Load15, NotRemoved, ""}
 	for range 20000 {
-		c := Chemistries[rng.IntN(len(Chemistries))]
+		c := Chemistries()[rng.IntN(len(Chemistries()))]
 		cells := []float64{3, 4, 6}[rng.IntN(3)]
 		r := Rest{
 			Volts: cells * (0.5 + 2.2*rng.Float64()), TempC: -40 + 100*rng.Float64(), TempAssumed: rng.IntN(2) == 0,
@@ -189,7 +191,7 @@ func TestBandProperties(t *testing.T) {
 
 // The curve and its inverse undo one another for any battery.
 func TestRestRoundTrip(t *testing.T) {
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		for _, cells := range []float64{3, 4, 6} {
 			for soc := 0.0; soc <= 100; soc += 2.5 {
 				for temp := -30.0; temp <= 50; temp += 20 {

@@ -48,9 +48,12 @@ func TestLongFlatRefusesAndRecovers(t *testing.T) {
 		t.Fatalf("hard sulphate %.2f after two months flat", z)
 	}
 	wait := func(volts float64) float64 {
-		last, err := b.Run(stood, Duty{Source: Source{Amps: 5, Volts: volts}, Ambient: Ambient{Start: 20}, Seconds: 48 * 3600,
-			// Current has shown once three quarters of the charger's goes into charge.
-			Until: func(s Sample) float64 { return 0.75 - (s.Amps-s.GasAmps)/5*step(s.Seconds-600) }})
+		last, err := b.Run(
+			stood,
+			Duty{Source: Source{Amps: 5, Volts: volts}, Ambient: Ambient{Start: 20}, Seconds: 48 * 3600,
+				// Current has shown once three quarters of the charger's goes into charge.
+				Until: func(s Sample) float64 { return 0.75 - (s.Amps-s.GasAmps)/5*step(s.Seconds-600) }},
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -122,7 +125,7 @@ func TestSurfaceChargeComesAndGoes(t *testing.T) {
 // in every chemistry, after a half hour's drive, a quick charge, a long drive
 // and a short one, for as long as the reading could be a rested battery's.
 func TestSurfaceChargeIsTheModels(t *testing.T) {
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		b := car(t, c)
 		for _, temp := range []float64{5, 20, 30} {
 			charge := func(soc, amps, volts, minutes float64) State {
@@ -138,15 +141,20 @@ func TestSurfaceChargeIsTheModels(t *testing.T) {
 					if left+RestVolts(c, 6, soc, temp) > top {
 						continue // no rested battery shows that; the reading is refused as one
 					}
-					if allowed := surfaceLeft(c, Rest{TempC: temp, Surface: Rested, MinutesSinceCharge: minutes}); left > allowed+0.02 {
-						t.Errorf("%s at %g °C, history %d, %g min: %.3f V left, %.3f allowed", c, temp, i, minutes, left, allowed)
+					if allowed := surfaceLeft(c, Rest{TempC: temp, Surface: Rested,
+						MinutesSinceCharge: minutes}); left > allowed+0.02 {
+						t.Errorf("%s at %g °C, history %d, %g min: %.3f V left, %.3f allowed", c, temp, i, minutes,
+							left, allowed)
 					}
 				}
 			}
 			if temp != 20 {
 				continue
 			}
-			wait := func(s State, seconds float64) float64 { return over(t, b, after(t, b, s, Source{}, seconds).State) }
+			wait := func(s State, seconds float64) float64 {
+				return over(t, b, after(t, b, s, Source{},
+					seconds).State)
+			}
 			for i, s := range append([]State{b.Rested(75, temp)}, drives...) {
 				for _, r := range []struct {
 					how  SurfaceCharge
@@ -161,7 +169,8 @@ func TestSurfaceChargeIsTheModels(t *testing.T) {
 						most = leftAfter[r.how].absorbed
 					}
 					if r.left > most+0.01 || r.left < -recoveryAfter-0.005 {
-						t.Errorf("%s, history %d, %s: %.3f V, allowed %.3f to %.3f", c, i, r.how, r.left, -recoveryAfter, most)
+						t.Errorf("%s, history %d, %s: %.3f V, allowed %.3f to %.3f", c, i, r.how, r.left,
+							-recoveryAfter, most)
 					}
 				}
 			}
@@ -172,9 +181,10 @@ func TestSurfaceChargeIsTheModels(t *testing.T) {
 // Under a steady load the volts fall as the pores empty, in the cold too, where
 // warming itself may hold it level for a while (0.05 V). Common practice, no source.
 func TestVoltsFallUnderLoad(t *testing.T) {
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		b := car(t, c)
-		for _, load := range []struct{ amps, temp, seconds float64 }{{540, -18, 30}, {540, 0, 30}, {270, 21, 15}, {25, 26.7, 3600}, {2.4, 25, 19 * 3600}} {
+		for _, load := range []struct{ amps, temp, seconds float64 }{{540, -18, 30}, {540, 0, 30}, {270, 21, 15}, {25,
+			26.7, 3600}, {2.4, 25, 19 * 3600}} {
 			last := math.Inf(1)
 			for part := 0.05; part <= 1; part += 0.05 {
 				v := b.EndVolts(100, load.temp, load.amps, part*load.seconds)
@@ -192,7 +202,7 @@ func TestVoltsFallUnderLoad(t *testing.T) {
 // lost almost half its cranking, while a conductance tester replaces below 60 to
 // 80 % (common practice, no source): the load test is the lenient one.
 func TestHowLenientTheLoadTestIs(t *testing.T) {
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		b := car(t, c)
 		healthy := b.EndVolts(100, 21, b.CCA/2, rating.LoadSeconds)
 		if healthy < 10.2 || healthy > 11.2 {
@@ -204,7 +214,8 @@ func TestHowLenientTheLoadTestIs(t *testing.T) {
 		if part := 100 * b.Aged(100, worn).ColdCrankingAmps() / b.CCA; part < 45 || part > 60 {
 			t.Errorf("%s: 9.6 V is crossed at %.0f %% of its cranking", c, part)
 		} else {
-			t.Logf("%s: healthy %.2f V; 9.6 V at %.2f times the resistance, %.0f %% of its cranking", c, healthy, worn, part)
+			t.Logf("%s: healthy %.2f V; 9.6 V at %.2f times the resistance, %.0f %% of its cranking", c, healthy,
+				worn, part)
 		}
 		for _, part := range []float64{70, 80} {
 			if v := b.Aged(100, 100/part).EndVolts(100, 21, b.CCA/2, rating.LoadSeconds); v < 9.9 {
@@ -226,7 +237,8 @@ func TestTemperatureTableOfTheLoadTest(t *testing.T) {
 		end := func(x float64) float64 { return b.Aged(100, 1+x).EndVolts(100, temp, 270, 15) - limit }
 		part := 100 * b.Aged(100, 1+falling(0, 1, end(0), 1e-4, end)).ColdCrankingAmps() / b.CCA
 		if part < 48 || part > 78 || part < last-1 {
-			t.Errorf("at %g °C %.2f V are crossed at %.0f %% of the cranking, warmer at %.0f %%", temp, limit, part, last)
+			t.Errorf("at %g °C %.2f V are crossed at %.0f %% of the cranking, warmer at %.0f %%", temp, limit, part,
+				last)
 		}
 		t.Logf("%g °C: %.2f V is %.0f %% of the label", temp, limit, part)
 		last = part
@@ -258,13 +270,18 @@ func TestResistanceIsABridges(t *testing.T) {
 // flooded with antimony up to 1 % a day warm, about double for each 10 °C
 // (Linden, from memory).
 func TestSelfDischarge(t *testing.T) {
-	for c, r := range map[Chemistry][2]float64{Flooded: {5, 15}, FloodedSealed: {3, 5}, EFB: {3, 5}, AGM: {1, 3}, Gel: {1, 3}, AGMDeepCycle: {1, 3}} {
+	for c, r := range map[Chemistry][2]float64{Flooded: {5, 15}, FloodedSealed: {3, 5}, EFB: {3, 5}, AGM: {1, 3},
+		Gel: {1, 3}, AGMDeepCycle: {1, 3}} {
 		at25 := SelfDischarge(c, 100, 25)
 		if at25 < r[0] || at25 > r[1] {
 			t.Errorf("%s: %.1f %% a month at 25 °C", c, at25)
 		}
 		for temp := 0.0; temp <= 40; temp += 10 {
-			if f := SelfDischarge(c, 100, temp+10) / SelfDischarge(c, 100, temp); f < 1.7 || f > 2.3 {
+			f, tol := SelfDischarge(c, 100, temp+10)/SelfDischarge(c, 100, temp), 0.3
+			if temp == 20 {
+				tol = 0.15
+			}
+			if math.Abs(f-2) > tol {
 				t.Errorf("%s: from %g °C ten degrees more make it %.2f times", c, temp, f)
 			}
 		}
@@ -327,7 +344,9 @@ func TestFaults(t *testing.T) {
 	}
 	half := rating.LoadSeconds * 1.0
 	for name, f := range map[string]Battery{"dry": b.WithCell(Dry(0.25)), "weak": b.WithCell(Weak(5))} {
-		if v := after(t, f, f.Rested(100, 21), Source{}, 3600).Volts; math.Abs(v-RestVolts(Flooded, 6, 100, 21)) > 0.05 {
+		if v := after(t, f, f.Rested(100, 21), Source{}, 3600).Volts; math.Abs(
+			v-RestVolts(Flooded, 6, 100, 21),
+		) > 0.05 {
 			t.Errorf("%s cell: rests at %.2f V", name, v)
 		}
 		if v, good := f.EndVolts(100, 21, 270, half), b.EndVolts(100, 21, 270, half); v > good-0.5 {
@@ -335,7 +354,13 @@ func TestFaults(t *testing.T) {
 		}
 	}
 	leaky := b.Leaking(20)
-	dry, wet := after(t, b, b.Rested(100, 20), Source{}, 30*86400).SOC, after(t, leaky, leaky.Rested(100, 20), Source{}, 30*86400).SOC
+	dry, wet := after(t, b, b.Rested(100, 20), Source{}, 30*86400).SOC, after(
+		t,
+		leaky,
+		leaky.Rested(100, 20),
+		Source{},
+		30*86400,
+	).SOC
 	if lost := dry - wet; math.Abs(lost-100*0.020*720/50) > 6 {
 		t.Errorf("20 mA over the lid take %.1f %% in a month, want about 29", lost)
 	}

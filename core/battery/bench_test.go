@@ -16,22 +16,26 @@ func benchmarkRun(b *testing.B, bat Battery, s State, d Duty) {
 
 func BenchmarkDayCharge(b *testing.B) {
 	bat := car(b, Flooded)
-	benchmarkRun(b, bat, bat.Rested(20, 20), Duty{Source: Source{Amps: 10, Volts: 14.6}, Ambient: Ambient{Start: 20}, Seconds: 86400})
+	benchmarkRun(b, bat, bat.Rested(20, 20),
+		Duty{Source: Source{Amps: 10, Volts: 14.6}, Ambient: Ambient{Start: 20}, Seconds: 86400})
 }
 
 func BenchmarkStorage180Days(b *testing.B) {
 	bat := car(b, FloodedSealed)
-	benchmarkRun(b, bat, bat.Rested(100, 15), Duty{Source: Source{Amps: -0.005}, Ambient: Ambient{Start: 15}, Seconds: 180 * 86400})
+	benchmarkRun(b, bat, bat.Rested(100, 15),
+		Duty{Source: Source{Amps: -0.005}, Ambient: Ambient{Start: 15}, Seconds: 180 * 86400})
 }
 
 func BenchmarkCrank(b *testing.B) {
 	bat := car(b, Flooded)
-	benchmarkRun(b, bat, bat.Rested(100, -18), Duty{Source: Source{Amps: -540, Volts: unlimited}, Ambient: Ambient{Start: -18}, Seconds: 30})
+	benchmarkRun(b, bat, bat.Rested(100, -18),
+		Duty{Source: Source{Amps: -540, Volts: unlimited}, Ambient: Ambient{Start: -18}, Seconds: 30})
 }
 
 func BenchmarkDayChargeUnequalCells(b *testing.B) {
 	bat := car(b, Flooded).WithCell(Weak(60)).WithCell(Shorted(2))
-	benchmarkRun(b, bat, bat.Rested(20, 20), Duty{Source: Source{Amps: 10, Volts: 14.6}, Ambient: Ambient{Start: 20}, Seconds: 86400})
+	benchmarkRun(b, bat, bat.Rested(20, 20),
+		Duty{Source: Source{Amps: 10, Volts: 14.6}, Ambient: Ambient{Start: 20}, Seconds: 86400})
 }
 
 func BenchmarkChargeFromRest(b *testing.B) {

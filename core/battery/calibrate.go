@@ -7,10 +7,10 @@ import (
 	"grapnel/core/rating"
 )
 
-// wells gives the part of both wells that a steady discharge to the end of the
+// kineticPart gives, by the kinetic battery model, the part of both wells that a steady discharge to the end of the
 // pores, lasting t hours, can draw, with exchange k per hour and pore share c.
 // Source: Manwell and McGowan, Solar Energy 50 (1993).
-func wells(k, c, t float64) float64 {
+func kineticPart(k, c, t float64) float64 {
 	e := math.Exp(-k * t)
 	return k * c * t / (1 - e + c*(k*t-1+e))
 }
@@ -34,7 +34,7 @@ func (b *Battery) fitCapacity() {
 		lo, hi := leastPores, mostPores
 		for range 40 {
 			mid := (lo + hi) / 2
-			if wells(k, mid, rc)/wells(k, mid, 20) < want*bias {
+			if kineticPart(k, mid, rc)/kineticPart(k, mid, 20) < want*bias {
 				lo = mid
 			} else {
 				hi = mid
@@ -66,7 +66,10 @@ func (b *Battery) fitResistance(test rating.Test, amps float64) {
 	end := b.volts12(test.EndVolts)
 	for range 2 {
 		last, err := b.Run(b.Rested(100, test.TempC), Duty{
-			Source: Source{Amps: -amps, Volts: unlimited}, Ambient: Ambient{Start: test.TempC}, Seconds: test.Seconds, Tolerance: quick})
+			Source: Source{
+				Amps:  -amps,
+				Volts: unlimited,
+			}, Ambient: Ambient{Start: test.TempC}, Seconds: test.Seconds, Tolerance: quick})
 		if err != nil {
 			return
 		}
@@ -91,7 +94,7 @@ func crankTest(l rating.Label, p Nameplate) (rating.Test, float64) {
 	if t, err := rating.TestOf(l.Standard); err == nil && l.CCA > 0 && t.Standard != rating.JIS {
 		return t, l.CCA
 	}
-	return rating.Tests[rating.SAE], p.CCA.Value
+	return rating.SAETest(), p.CCA.Value
 }
 
 // missed says which of the label's promises the fitted battery does not keep
@@ -103,12 +106,23 @@ func (b Battery) missed(test rating.Test, amps float64) string {
 	lost := 0.03 * (n*OpenCircuit(b.Chemistry, 100, test.TempC) - end)
 	switch got := b.EndVolts(100, test.TempC, amps, test.Seconds); {
 	case got < end-lost:
-		return fmt.Sprintf("%.0f A for %g s is more than plates of %.0f Ah can give in the cold", amps, test.Seconds, b.Ah20h)
+		return fmt.Sprintf(
+			"%.0f A for %g s is more than plates of %.0f Ah can give in the cold",
+			amps,
+			test.Seconds,
+			b.Ah20h,
+		)
 	case got > end+lost:
 		return fmt.Sprintf("%.0f A is so little for %.0f Ah that the cold test says nothing", amps, b.Ah20h)
 	}
 	if got := b.ReserveMinutes(); math.Abs(got/b.RCMin-1) > 0.03 {
-		return fmt.Sprintf("%.0f min of reserve capacity does not go with %.0f CCA and %.0f Ah: %.0f min would", b.RCMin, b.CCA, b.Ah20h, got)
+		return fmt.Sprintf(
+			"%.0f min of reserve capacity does not go with %.0f CCA and %.0f Ah: %.0f min would",
+			b.RCMin,
+			b.CCA,
+			b.Ah20h,
+			got,
+		)
 	}
 	return ""
 }

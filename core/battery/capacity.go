@@ -11,7 +11,10 @@ const emptyCellVolts = rating.EmptyVolts / 6
 func (b Battery) DischargeHours(amps, tempC, hours float64) float64 {
 	end := emptyCellVolts * float64(b.Cells())
 	last, err := b.Run(b.Rested(100, tempC), Duty{
-		Source: Source{Amps: -amps, Volts: unlimited}, Ambient: Ambient{Start: tempC}, Seconds: hours * 3600, Tolerance: quick,
+		Source: Source{
+			Amps:  -amps,
+			Volts: unlimited,
+		}, Ambient: Ambient{Start: tempC}, Seconds: hours * 3600, Tolerance: quick,
 		Until: func(s Sample) float64 { return s.Volts - end },
 	})
 	if err != nil {

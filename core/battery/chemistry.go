@@ -1,5 +1,7 @@
 package battery
 
+import "grapnel/core/words"
+
 // Chemistry names how a lead-acid battery is built. The words are those of the
 // grapnel.case/1 format.
 type Chemistry string
@@ -14,8 +16,39 @@ const (
 	AGMDeepCycle  Chemistry = "agm_deep_cycle" // glass mat with thick plates, used for starting
 )
 
-// Chemistries lists every chemistry in the order a technician meets them.
-var Chemistries = []Chemistry{Flooded, FloodedSealed, EFB, AGM, Gel, AGMDeepCycle}
+// ChemistryWords gives the vocabulary of builds, in the order a technician meets
+// them: as a label or a technician says it, and inside a sentence.
+func ChemistryWords() words.List { return chemistryWords }
+
+var chemistryWords = words.ListOf(
+	words.Term{Code: string(Flooded), Word: "Flooded, caps", Said: "flooded"},
+	words.Term{Code: string(FloodedSealed), Word: "Sealed calcium", Said: "sealed calcium"},
+	words.Term{Code: string(EFB), Word: "EFB", Said: "EFB"},
+	words.Term{Code: string(AGM), Word: "AGM", Said: "AGM"},
+	words.Term{Code: string(Gel), Word: "Gel", Said: "gel"},
+	words.Term{Code: string(AGMDeepCycle), Word: "Deep-cycle AGM", Said: "deep-cycle AGM"},
+)
+
+// Chemistries gives every chemistry, in the order of ChemistryWords.
+func Chemistries() []Chemistry {
+	var out []Chemistry
+	for _, code := range chemistryWords.Codes() {
+		out = append(out, Chemistry(code))
+	}
+	return out
+}
+
+// Known reports whether a chemistry is one of Chemistries.
+func (c Chemistry) Known() bool { return chemistryWords.Has(string(c)) }
+
+// Caps says how the lid of a chemistry is usually made: "removable" caps or
+// "sealed". Common practice, no source.
+func (c Chemistry) Caps() string {
+	if c == Flooded {
+		return "removable"
+	}
+	return "sealed"
+}
 
 // Liquid reports whether the acid is free to move, so that a hydrometer or an
 // eye could read it and lost water matters at once.
@@ -32,13 +65,14 @@ type build struct {
 	sgFull, sgEmpty float64 // specific gravity at 26.7 °C, charged and empty
 	spreadVolts     float64 // how far batteries of a kind differ at rest, ± volts of six cells
 	exchangePerHour float64 // k: how fast pores and bulk even out, at 25 °C
-	acceptPerHour   float64 // charge acceptance of an empty cell, per hour of capacity, at 25 °C and little polarisation
-	gasPerAh        float64 // gassing, A per Ah at 2.23 V and 25 °C
-	recombined      float64 // part of the gas that turns back to water
-	selfPerMonth    float64 // part of the charge lost in 30 days at 25 °C besides what gassing takes
-	ampsPerAh       float64 // usual cold cranking amps (SAE) for each 20 h ampere-hour
-	ampsSpread      float64 // ± part of ampsPerAh
-	peukert         float64 // usual exponent between the 20 h and the 25 A rate
+	// charge acceptance of an empty cell, per hour of capacity, at 25 °C and little polarisation
+	acceptPerHour float64
+	gasPerAh      float64 // gassing, A per Ah at 2.23 V and 25 °C
+	recombined    float64 // part of the gas that turns back to water
+	selfPerMonth  float64 // part of the charge lost in 30 days at 25 °C besides what gassing takes
+	ampsPerAh     float64 // usual cold cranking amps (SAE) for each 20 h ampere-hour
+	ampsSpread    float64 // ± part of ampsPerAh
+	peukert       float64 // usual exponent between the 20 h and the 25 A rate
 }
 
 // builds holds one row per chemistry.

@@ -12,18 +12,20 @@ import "math"
 // with a polarisation of its own, a parasitic branch beside it, and a heat
 // balance. His resistances R1(DOC) and R2(SOC, I) are here one law of the
 // plates' surface with a limiting current each way, as Newman writes it, and
-// his capacity law is the two wells of Manwell and McGowan (1993).
+// his capacity law is the kinetic battery model of Manwell and McGowan (1993), two wells.
 
 // Constants of the plates' surface.
 const (
-	exchangePerCCA = 0.02  // i0: exchange current for each amp of CCA, 25 °C; fitted
-	limitPerCCA    = 7.0   // most discharge the full pores could feed, amps per CCA amp; fitted
-	faradsPerCCA   = 0.5   // C: polarisation under load builds in under a second, and fades in minutes when full; fitted
-	poreEdge       = 1e-5  // softens the end of the pores
-	coldLoss       = 0.004 // part of the pores the cold shuts for each °C under 25; with slower exchange the IEC 0.006 together, from memory
-	hotGain        = 0.15  // the most that warmth opens beyond full
-	pushVolts      = 0.1   // polarisation that doubles the limit of charge; fitted to how surface charge fades
-	sulphateShut   = 9.0   // acceptance falls e-fold for each ninth of hard sulphate; fitted
+	exchangePerCCA = 0.02 // i0: exchange current for each amp of CCA, 25 °C; fitted
+	limitPerCCA    = 7.0  // most discharge the full pores could feed, amps per CCA amp; fitted
+	// C, farads: polarisation under load builds in under a second, and fades in minutes when full; fitted
+	faradsPerCCA = 0.5
+	poreEdge     = 1e-5 // softens the end of the pores
+	// Part of the pores that cold shuts for each °C under 25; with slower exchange the IEC 0.006 together, from memory
+	coldLoss     = 0.004
+	hotGain      = 0.15 // the most that warmth opens beyond full
+	pushVolts    = 0.1  // polarisation that doubles the limit of charge; fitted to how surface charge fades
+	sulphateShut = 9.0  // acceptance falls e-fold for each ninth of hard sulphate; fitted
 )
 
 // Constants of gassing. Source: Schiffer et al. 2007 (J. Power Sources 168),
@@ -174,7 +176,7 @@ type laws struct {
 }
 
 func (k *circuit) laws(temp float64) laws {
-	w := warmth(temp)
+	w := arrhenius(temp)
 	moves := w * w * w * w
 	taken := moves * moves
 	doubling := taken * w * w * w

@@ -24,7 +24,12 @@ func wreck(t testing.TB) Battery {
 func randomState(b Battery, rng *rand.Rand) State {
 	s := State{TempC: -40 + 100*rng.Float64()}
 	for i := range b.Kinds {
-		s.Cells[i] = Cell{Pore: -0.1 + 1.2*rng.Float64(), Bulk: 1.05 * rng.Float64(), Polarisation: -0.4 + 0.8*rng.Float64(), Sulphate: rng.Float64()}
+		s.Cells[i] = Cell{
+			Pore:         -0.1 + 1.2*rng.Float64(),
+			Bulk:         1.05 * rng.Float64(),
+			Polarisation: -0.4 + 0.8*rng.Float64(),
+			Sulphate:     rng.Float64(),
+		}
 	}
 	return s
 }
@@ -72,7 +77,8 @@ func TestDerivativesAreThoseOfTheEquations(t *testing.T) {
 				// What rounding in slope leaves of a difference.
 				noise := 1e-9*(math.Abs(up[i])+math.Abs(f[i]))/d*1e-3 + 1e-9
 				if e := math.Abs(want - p.jac[i][j]); e > 2e-4*math.Abs(want)+noise {
-					t.Fatalf("d%d/d%d: %g by difference, %g by derive (source %+v, y %v)", i, j, want, p.jac[i][j], p.source, p.y[:p.live])
+					t.Fatalf("d%d/d%d: %g by difference, %g by derive (source %+v, y %v)", i, j, want, p.jac[i][j],
+						p.source, p.y[:p.live])
 				}
 			}
 		}

@@ -16,7 +16,15 @@ func (b Battery) EndVolts(soc, tempC, amps, seconds float64) float64 {
 }
 
 func (b Battery) endVolts(s State, amps, seconds float64) float64 {
-	end, err := b.Run(s, Duty{Source: Source{Amps: -amps, Volts: unlimited}, Ambient: Ambient{Start: s.TempC}, Seconds: seconds, Tolerance: quick})
+	end, err := b.Run(
+		s,
+		Duty{
+			Source:    Source{Amps: -amps, Volts: unlimited},
+			Ambient:   Ambient{Start: s.TempC},
+			Seconds:   seconds,
+			Tolerance: quick,
+		},
+	)
 	if err != nil {
 		return unlimited
 	}
@@ -44,18 +52,18 @@ func (b Battery) CrankingAmps(soc, tempC, seconds, endVolts float64) float64 {
 // ColdCrankingAmps gives what SAE J537 would rate the battery at as it is: full,
 // 30 s at -18 °C to 7.2 V on 12 V.
 func (b Battery) ColdCrankingAmps() float64 {
-	return b.CrankingAmps(100, rating.Tests[rating.SAE].TempC, rating.Tests[rating.SAE].Seconds, b.volts12(rating.Tests[rating.SAE].EndVolts))
+	return b.CrankingAmps(100, rating.SAETest().TempC, rating.SAETest().Seconds, b.volts12(rating.SAETest().EndVolts))
 }
 
 // CA gives the cranking amps at 0 °C of the battery as it is, full.
 func (b Battery) CA() float64 {
-	return b.CrankingAmps(100, rating.CATest.TempC, rating.CATest.Seconds, b.volts12(rating.CATest.EndVolts))
+	return b.CrankingAmps(100, rating.CATest().TempC, rating.CATest().Seconds, b.volts12(rating.CATest().EndVolts))
 }
 
 // ChargeToCrank gives the least charge in percent at which the battery still
 // gives amps for 30 s to 7.2 V (on 12 V) at tempC; above 100 when it never does.
 func (b Battery) ChargeToCrank(tempC, amps float64) float64 {
-	end := b.volts12(rating.Tests[rating.SAE].EndVolts)
+	end := b.volts12(rating.SAETest().EndVolts)
 	short := func(soc float64) float64 { return end - b.EndVolts(soc, tempC, amps, 30) }
 	if short(100) > 0 {
 		return 101

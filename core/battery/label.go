@@ -57,7 +57,12 @@ func Complete(c Chemistry, l rating.Label) (Nameplate, error) {
 		p.Ah20h = Figure{ah, capacitySpread, true, fmt.Sprintf("from %g min of reserve capacity", l.RCMin)}
 	case crank:
 		ah = sae.Amps / b.ampsPerAh
-		p.Ah20h = Figure{ah, b.ampsSpread, true, fmt.Sprintf("from %.0f CCA, %g A for each Ah is usual", sae.Amps, b.ampsPerAh)}
+		p.Ah20h = Figure{
+			ah,
+			b.ampsSpread,
+			true,
+			fmt.Sprintf("from %.0f CCA, %g A for each Ah is usual", sae.Amps, b.ampsPerAh),
+		}
 	default:
 		return p, fmt.Errorf("the label has no figure: enter the CCA, CA, RC or Ah printed on it")
 	}
@@ -65,18 +70,25 @@ func Complete(c Chemistry, l rating.Label) (Nameplate, error) {
 		p.RCMin = Figure{Value: l.RCMin}
 	} else {
 		spread := capacitySpread + p.Ah20h.Spread
-		p.RCMin = Figure{60 * ah / rating.ReserveAmps * math.Pow(ah/20/rating.ReserveAmps, b.peukert-1), spread, true, fmt.Sprintf("from %.0f Ah", ah)}
+		p.RCMin = Figure{60 * ah / rating.ReserveAmps * math.Pow(ah/20/rating.ReserveAmps, b.peukert-1), spread, true,
+			fmt.Sprintf("from %.0f Ah", ah)}
 	}
 	if crank {
 		p.CCA = Figure{sae.Amps, sae.Spread, sae.From != "", sae.From}
 	} else {
-		p.CCA = Figure{ah * b.ampsPerAh, b.ampsSpread + p.Ah20h.Spread, true, fmt.Sprintf("from %.0f Ah, %g A for each Ah is usual", ah, b.ampsPerAh)}
+		p.CCA = Figure{ah * b.ampsPerAh, b.ampsSpread + p.Ah20h.Spread, true,
+			fmt.Sprintf("from %.0f Ah, %g A for each Ah is usual", ah, b.ampsPerAh)}
 	}
 	switch part := p.RCMin.Value / 60 * rating.ReserveAmps / ah; {
 	case p.CCA.Value < leastAmpsPerAh*ah || p.CCA.Value > mostAmpsPerAh*ah:
 		p.Doubt = fmt.Sprintf("%.0f CCA and %.0f Ah are hardly one battery's", p.CCA.Value, ah)
 	case rating.ReserveAmps > ah/20 && part > 1 || rating.ReserveAmps < ah/20 && part < 1:
-		p.Doubt = fmt.Sprintf("%.0f min of reserve capacity is %.0f Ah, which does not go with %.0f Ah at the 20 h rate", p.RCMin.Value, part*ah, ah)
+		p.Doubt = fmt.Sprintf(
+			"%.0f min of reserve capacity is %.0f Ah, which does not go with %.0f Ah at the 20 h rate",
+			p.RCMin.Value,
+			part*ah,
+			ah,
+		)
 	}
 	return p, nil
 }
@@ -103,7 +115,10 @@ const (
 // battery is given, and Nameplate.Doubt says so.
 func FromLabel(c Chemistry, cells int, l rating.Label) (Battery, Nameplate, error) {
 	if cells < 1 || cells > 12 {
-		return Battery{}, Nameplate{}, fmt.Errorf("%d cells: a starting battery has 3 (6 V), 4 (8 V) or 6 (12 V)", cells)
+		return Battery{}, Nameplate{}, fmt.Errorf(
+			"%d cells: a starting battery has 3 (6 V), 4 (8 V) or 6 (12 V)",
+			cells,
+		)
 	}
 	p, err := Complete(c, l)
 	if err != nil {

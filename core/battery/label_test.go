@@ -28,7 +28,7 @@ func car(t testing.TB, c Chemistry) Battery {
 // missed.
 func TestLabelInLabelOut(t *testing.T) {
 	labels, doubted := 0, 0
-	for _, c := range Chemistries {
+	for _, c := range Chemistries() {
 		for _, ah := range []float64{8, 18, 30, 48, 62, 95, 180} {
 			for _, perAh := range []float64{5, 8, 11, 17} {
 				for _, part := range []float64{0.9, 1, 1.1} {
@@ -82,14 +82,18 @@ func within(t *testing.T, l rating.Label, what string, got, want float64) {
 func TestOtherStandards(t *testing.T) {
 	for _, c := range []Chemistry{Flooded, AGM, EFB} {
 		for _, s := range []rating.Standard{rating.EN, rating.DIN, rating.IEC} {
-			test := rating.Tests[s]
+			test, err := rating.TestOf(s)
+			if err != nil {
+				t.Fatal(err)
+			}
 			l := rating.Label{CCA: 640 / test.ToSAE, Standard: s, Ah20h: 60}
 			b := fromLabel(t, c, l)
 			if v := b.EndVolts(100, test.TempC, l.CCA, test.Seconds); math.Abs(v-test.EndVolts) > 0.1 {
 				t.Errorf("%s %s: %.2f V after %g s, want %g", c, s, v, test.Seconds, test.EndVolts)
 			}
 			if ratio := b.ColdCrankingAmps() / l.CCA; math.Abs(ratio/test.ToSAE-1) > test.SpreadTo+0.02 {
-				t.Errorf("%s: the model says %.2f SAE amps for each, the trade %.2f ± %.0f %%", s, ratio, test.ToSAE, 100*test.SpreadTo)
+				t.Errorf("%s: the model says %.2f SAE amps for each, the trade %.2f ± %.0f %%", s, ratio, test.ToSAE,
+					100*test.SpreadTo)
 			}
 		}
 	}
@@ -101,7 +105,8 @@ func TestOtherStandards(t *testing.T) {
 // is 1.63, 1/0.8 is 1.25. The model stands between, within 8 points of the one
 // and 16 % of the other.
 func TestColdCranking(t *testing.T) {
-	for _, l := range []rating.Label{{CCA: 540, RCMin: 75, Ah20h: 48}, {CCA: 650, RCMin: 110, Ah20h: 62}, {CCA: 720, Ah20h: 88}, {CCA: 440, Ah20h: 45}} {
+	for _, l := range []rating.Label{{CCA: 540, RCMin: 75, Ah20h: 48}, {CCA: 650, RCMin: 110, Ah20h: 62}, {CCA: 720,
+		Ah20h: 88}, {CCA: 440, Ah20h: 45}} {
 		for _, c := range []Chemistry{Flooded, FloodedSealed, EFB} {
 			b := fromLabel(t, c, l)
 			warm, zero, cold := b.CrankingAmps(100, 27, 30, 7.2), b.CA(), b.CrankingAmps(100, -18, 30, 7.2)
@@ -125,7 +130,8 @@ func TestColdCranking(t *testing.T) {
 // stated.
 func TestCompletedLabels(t *testing.T) {
 	for _, l := range []rating.Label{{CCA: 540, RCMin: 75, Ah20h: 48}, {CCA: 650, RCMin: 110, Ah20h: 62}} {
-		for _, part := range []rating.Label{{CCA: l.CCA}, {RCMin: l.RCMin}, {Ah20h: l.Ah20h}, {CCA: l.CCA, RCMin: l.RCMin}, {CCA: l.CCA, Ah20h: l.Ah20h}} {
+		for _, part := range []rating.Label{{CCA: l.CCA}, {RCMin: l.RCMin}, {Ah20h: l.Ah20h}, {CCA: l.CCA,
+			RCMin: l.RCMin}, {CCA: l.CCA, Ah20h: l.Ah20h}} {
 			p, err := Complete(Flooded, part)
 			if err != nil {
 				t.Fatal(err)
@@ -135,11 +141,13 @@ func TestCompletedLabels(t *testing.T) {
 				got     Figure
 				want    float64
 				printed bool
-			}{{"CCA", p.CCA, l.CCA, part.CCA > 0}, {"RC", p.RCMin, l.RCMin, part.RCMin > 0}, {"Ah", p.Ah20h, l.Ah20h, part.Ah20h > 0}} {
+			}{{"CCA", p.CCA, l.CCA, part.CCA > 0}, {"RC", p.RCMin, l.RCMin, part.RCMin > 0}, {"Ah", p.Ah20h, l.Ah20h,
+				part.Ah20h > 0}} {
 				if f.printed && (f.got.Value != f.want || f.got.Estimated) {
 					t.Errorf("%+v: printed %s came out as %+v", part, f.what, f.got)
 				}
-				if !f.printed && (!f.got.Estimated || f.got.From == "" || math.Abs(f.got.Value/f.want-1) > f.got.Spread) {
+				if !f.printed && (!f.got.Estimated || f.got.From == "" ||
+					math.Abs(f.got.Value/f.want-1) > f.got.Spread) {
 					t.Errorf("%+v: %s %+v, want %g", part, f.what, f.got, f.want)
 				}
 			}
@@ -148,7 +156,8 @@ func TestCompletedLabels(t *testing.T) {
 	if _, err := Complete(Flooded, rating.Label{}); err == nil {
 		t.Error("an empty label was completed")
 	}
-	for _, l := range []rating.Label{{CCA: 900, Ah20h: 10}, {CCA: 50, Ah20h: 90}, {RCMin: 200, Ah20h: 60}, {RCMin: 90, Ah20h: 600}} {
+	for _, l := range []rating.Label{{CCA: 900, Ah20h: 10}, {CCA: 50, Ah20h: 90}, {RCMin: 200, Ah20h: 60}, {RCMin: 90,
+		Ah20h: 600}} {
 		if p, err := Complete(Flooded, l); err != nil || p.Doubt == "" {
 			t.Errorf("%+v contradicts itself: %+v (%v)", l, p, err)
 		}
@@ -205,8 +214,14 @@ func FuzzFromLabel(f *testing.F) {
 				return
 			}
 		}
-		c := Chemistries[int(chem)%len(Chemistries)]
-		l := rating.Label{CCA: cca, RCMin: rc, Ah20h: ah, CA: ca, Standard: rating.Standards[int(standard)%len(rating.Standards)]}
+		c := Chemistries()[int(chem)%len(Chemistries())]
+		l := rating.Label{
+			CCA:      cca,
+			RCMin:    rc,
+			Ah20h:    ah,
+			CA:       ca,
+			Standard: rating.Standards()[int(standard)%len(rating.Standards())],
+		}
 		b, _, err := FromLabel(c, 6, l)
 		if err != nil {
 			return
@@ -214,7 +229,8 @@ func FuzzFromLabel(f *testing.F) {
 		if !(b.Ohms > 0 && b.Ohms < 10 && b.Coulombs > 0 && b.Coulombs < 1e8 && b.PoreShare > 0 && b.PoreShare < 1) {
 			t.Fatalf("%+v gives %+v", l, b)
 		}
-		s, err := b.StrengthFromLoad(Condition{SOC: Band{70, 80, 90}, TempC: 10}, Discharge{Amps: max(1, b.PlateAmps/2), Seconds: 15, Volts: 9.5})
+		s, err := b.StrengthFromLoad(Condition{SOC: Band{70, 80, 90}, TempC: 10},
+			Discharge{Amps: max(1, b.PlateAmps/2), Seconds: 15, Volts: 9.5})
 		if err != nil || math.IsNaN(s.CCA.Low+s.CCA.Best+s.CCA.High) || s.CCA.Low > s.CCA.High {
 			t.Fatalf("%+v: strength %+v (%v)", l, s, err)
 		}

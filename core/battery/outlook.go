@@ -39,9 +39,10 @@ func (b Battery) Outlook(soc, tempC, milliamps float64) (Outlook, error) {
 	o := Outlook{
 		RestVolts: RestVolts(b.Chemistry, cells, soc, tempC), FreezesC: FreezingPoint(sg),
 		Milliohms: 1000 * b.Resistance(soc, tempC), CCANow: b.ColdCrankingAmps(),
-		CrankNow:    b.CrankingAmps(soc, tempC, 30, b.volts12(rating.Tests[rating.SAE].EndVolts)),
+		CrankNow:    b.CrankingAmps(soc, tempC, 30, b.volts12(rating.SAETest().EndVolts)),
 		HalfCCAAmps: b.CCA / 2, LimitVolts: rating.LoadTestLimit(2*cells, tempC),
-		SelfPctMonth: SelfDischarge(b.Chemistry, soc, tempC), DrainMilliamps: milliamps, FastChargeVolts: fastCellVolts * cells,
+		SelfPctMonth:   SelfDischarge(b.Chemistry, soc, tempC),
+		DrainMilliamps: milliamps, FastChargeVolts: fastCellVolts * cells,
 	}
 	// Below nothing at all, the load could not have been drawn.
 	o.HalfCCAVolts = max(0, b.EndVolts(soc, tempC, o.HalfCCAAmps, rating.LoadSeconds))
@@ -57,7 +58,10 @@ func (b Battery) Outlook(soc, tempC, milliamps float64) (Outlook, error) {
 		return o, err
 	}
 	o.Ah = max(0, -flat.State.AhIn)
-	fast, err := b.Run(s, Duty{Source: Source{Amps: 5 * b.Ah20h, Volts: o.FastChargeVolts}, Ambient: around, Seconds: 120})
+	fast, err := b.Run(
+		s,
+		Duty{Source: Source{Amps: 5 * b.Ah20h, Volts: o.FastChargeVolts}, Ambient: around, Seconds: 120},
+	)
 	if err != nil {
 		return o, err
 	}

@@ -9,7 +9,7 @@ const (
 	zeroC       = 273.15
 )
 
-// warmth is the law of Arrhenius for stepEnergy, 1 at 25 °C: exp(E·(1/298.15 K − 1/T)/R).
+// arrhenius is the Arrhenius factor of stepEnergy, 1 at 25 °C: exp(E·(1/298.15 K − 1/T)/R).
 // The other laws are whole powers of it, so that one exponential serves them all:
 //
 //	acid's resistance       w⁻³   14.4 kJ/mol
@@ -17,7 +17,7 @@ const (
 //	the plates' reaction    w⁸    38.4 kJ/mol
 //	charge acceptance       w⁸    38.4 kJ/mol
 //	self-discharge          w¹¹   52.8 kJ/mol, which doubles for each 10 °C near 20 °C
-func warmth(tempC float64) float64 {
+func arrhenius(tempC float64) float64 {
 	return math.Exp(stepEnergy / gasConstant * (1/298.15 - 1/(tempC+zeroC)))
 }
 
@@ -29,7 +29,7 @@ func warmth(tempC float64) float64 {
 // 5 A at -18 °C; self-discharge doubles for each 10 °C (Linden, from memory).
 const stepEnergy = 4800.0
 
-func acidFactor(tempC float64) float64 { return math.Pow(warmth(tempC), -3) }
+func acidFactor(tempC float64) float64 { return math.Pow(arrhenius(tempC), -3) }
 
 // Resistance of a cell: metal does not care about cold and charge, acid does.
 const (

@@ -1,6 +1,10 @@
 package battery
 
-import "math"
+import (
+	"math"
+
+	"grapnel/core/words"
+)
 
 // Band is a figure with its uncertainty: the least and the most it can
 // reasonably be, and the best single figure between them.
@@ -13,7 +17,8 @@ type Band struct {
 // Rounded gives the band in whole units, widened outwards, so that rounding
 // never claims more than was known.
 func (b Band) Rounded() Band {
-	return Band{math.Floor(b.Low + 1e-9), math.Round(b.Best), math.Ceil(b.High - 1e-9)}
+	// A minus nought is added up to nought.
+	return Band{math.Floor(b.Low+1e-9) + 0, math.Round(b.Best) + 0, math.Ceil(b.High-1e-9) + 0}
 }
 
 // SurfaceCharge says what was done about the charge that sits on the plates'
@@ -28,6 +33,20 @@ const (
 	Load15      SurfaceCharge = "load_15s"        // a load tester for 15 s, then a wait
 	NotRemoved  SurfaceCharge = "none"
 )
+
+// SurfaceWords gives the vocabulary of dealing with surface charge.
+func SurfaceWords() words.List { return surfaceWords }
+
+var surfaceWords = words.ListOf(
+	words.Term{Code: string(Rested), Word: "Rested"},
+	words.Term{Code: string(Headlights2), Word: "Lights 2 min", Said: "after 2 min of headlights"},
+	words.Term{Code: string(HighBeam5), Word: "High beam 5 min", Said: "after 5 min of high beam"},
+	words.Term{Code: string(Load15), Word: "15 s load", Said: "after a 15 s load"},
+	words.Term{Code: string(NotRemoved), Word: "Not removed", Said: "surface charge not removed"},
+)
+
+// Removed reports whether something was done to take the surface charge off.
+func (s SurfaceCharge) Removed() bool { return s == Headlights2 || s == HighBeam5 || s == Load15 }
 
 // restedMinutes is what "rested" promises when nobody says how long.
 const restedMinutes = 60.0
@@ -87,7 +106,7 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*of(c).spreadVolts) + sq(temp))
 	surface := scale * surfaceLeft(c, r)
 	up := u
-	if r.Surface == Load15 || r.Surface == Headlights2 || r.Surface == HighBeam5 {
+	if r.Surface.Removed() {
 		up += scale * recoveryAfter
 	}
 	at := func(v float64) float64 { return ChargeAtRest(c, cells, v, r.TempC) }
@@ -122,6 +141,10 @@ func surfaceLeft(c Chemistry, r Rest) float64 {
 // third (1/e) by itself: half an hour in a warm flooded battery, longer in glass
 // mat and gel, and longer in the cold.
 func FadeMinutes(c Chemistry, tempC float64) float64 {
-	w := warmth(tempC)
+	w := arrhenius(tempC)
 	return 60 / (of(c).exchangePerHour * w * w * w * w)
 }
+
+// RestSpread is how far healthy batteries of a build differ at rest, volts of six
+// cells, one standard deviation: half of what is taken as the limit.
+func (c Chemistry) RestSpread() float64 { return of(c).spreadVolts / 2 }

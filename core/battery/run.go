@@ -63,7 +63,8 @@ func (d Duty) check(b Battery, s State) error {
 		return fmt.Errorf("the source has %g ohms: it must be 0 or more", d.Source.Ohms)
 	case !(d.Seconds >= 0 && d.Seconds <= mostSeconds):
 		return fmt.Errorf("the duty lasts %g s: it must be between 0 and 100 years", d.Seconds)
-	case !inside(s.TempC, coldestC, boilsC) || !inside(d.Ambient.Start, coldestC, boilsC) || !inside(d.Ambient.at(d.Seconds), coldestC, boilsC):
+	case !inside(s.TempC, coldestC, boilsC) || !inside(d.Ambient.Start, coldestC, boilsC) ||
+		!inside(d.Ambient.at(d.Seconds), coldestC, boilsC):
 		return fmt.Errorf("battery at %g °C, surroundings from %g to %g °C: temperatures must be between %d and %d °C",
 			s.TempC, d.Ambient.Start, d.Ambient.at(d.Seconds), coldestC, boilsC)
 	}

@@ -8,7 +8,7 @@ import "math"
 func SelfDischarge(c Chemistry, soc, tempC float64) float64 {
 	b := of(c)
 	const month = 30 * 86400
-	own := b.selfPerMonth * math.Pow(warmth(tempC), 11) * soc / 100
+	own := b.selfPerMonth * math.Pow(arrhenius(tempC), 11) * soc / 100
 	gas := b.gasPerAh * math.Exp(gasPerVolt*(OpenCircuit(c, soc, tempC)-gasVolts)+gasPerC*(tempC-25)) * month / 3600
 	return 100 * (own + gas)
 }
@@ -31,8 +31,11 @@ func (b Battery) WaterLoss(s State) float64 {
 // self-discharge, takes the battery from state s to soc percent in surroundings
 // of tempC, at most limit days.
 func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
-	last, err := b.Run(s, Duty{Source: Source{Amps: -max(0, milliamps) / 1000}, Ambient: Ambient{Start: tempC}, Seconds: limit * 86400,
-		Until: func(x Sample) float64 { return x.SOC - soc }})
+	last, err := b.Run(
+		s,
+		Duty{Source: Source{Amps: -max(0, milliamps) / 1000}, Ambient: Ambient{Start: tempC}, Seconds: limit * 86400,
+			Until: func(x Sample) float64 { return x.SOC - soc }},
+	)
 	if err != nil {
 		return 0
 	}

@@ -117,7 +117,9 @@ func root(v []float64) float64 {
 // that already is not known, so the band reaches to where it has.
 func (b Battery) StrengthFromConductance(at Condition, found, label float64) (Strength, error) {
 	if !(found > 0 && label > 0) {
-		return Strength{}, errors.New("the found amps and the label's amps by the same standard are needed, both above 0")
+		return Strength{}, errors.New(
+			"the found amps and the label's amps by the same standard are needed, both above 0",
+		)
 	}
 	full := b.Resistance(100, 25)
 	asRead := label / found // resistance now against new and full, as the tester sees it

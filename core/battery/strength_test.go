@@ -12,7 +12,7 @@ import (
 func TestStrengthIsFoundAgain(t *testing.T) {
 	rng := rand.New(rand.NewPCG(21, 22))
 	for range 60 {
-		c := Chemistries[rng.IntN(len(Chemistries))]
+		c := Chemistries()[rng.IntN(len(Chemistries()))]
 		b := car(t, c)
 		worn := 0.9 + 2*rng.Float64()
 		soc, temp := 60+40*rng.Float64(), -5+35*rng.Float64()
@@ -26,7 +26,8 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 				t.Fatal(err)
 			}
 			if math.Abs(s.CCA.Best/truth-1) > 0.03 {
-				t.Errorf("%s worn %.2f at %.0f %% and %.0f °C, %+v: %.0f CCA, truly %.0f", c, worn, soc, temp, d, s.CCA.Best, truth)
+				t.Errorf("%s worn %.2f at %.0f %% and %.0f °C, %+v: %.0f CCA, truly %.0f", c, worn, soc, temp, d,
+					s.CCA.Best, truth)
 			}
 			ordered(t, s)
 		}
@@ -36,7 +37,8 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 			t.Fatal(err)
 		}
 		if math.Abs(s.CCA.Best/truth-1) > 0.05 {
-			t.Errorf("%s worn %.2f at %.0f %%, conductance %.0f: %.0f CCA, truly %.0f", c, worn, soc, found, s.CCA.Best, truth)
+			t.Errorf("%s worn %.2f at %.0f %%, conductance %.0f: %.0f CCA, truly %.0f", c, worn, soc, found,
+				s.CCA.Best, truth)
 		}
 		ordered(t, s)
 	}
@@ -77,6 +79,37 @@ func TestWeakEvidenceIsWide(t *testing.T) {
 	}
 }
 
+// Each doubt moves the end of the band it bears on: a battery that may be emptier
+// may be stronger, one that may be fuller weaker; amps and temperature both.
+func TestDoubtsMoveTheirEnd(t *testing.T) {
+	b := car(t, Flooded)
+	of := func(at Condition, spread float64) Band {
+		s, err := b.StrengthFromLoad(at, Discharge{Amps: 270, Seconds: 15, Volts: 10, AmpsSpread: spread})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s.CCA
+	}
+	sure := Condition{SOC: Band{90, 90, 90}, TempC: 21}
+	base, emptier, fuller, either := of(sure, 0), sure, sure, sure
+	emptier.SOC.Low, fuller.SOC.High, either.TempSpread = 70, 100, 15
+	for name, c := range map[string]struct {
+		band      Band
+		low, high bool
+	}{"emptier": {of(emptier, 0), false, true}, "fuller": {of(fuller, 0), true, false}, "amps": {of(sure, 0.1), true, true},
+		"temperature": {of(either, 0), true, true}} {
+		if (c.band.Low < base.Low-1) != c.low || (c.band.High > base.High+1) != c.high {
+			t.Errorf("%s: %+v, sure %+v", name, c.band, base)
+		}
+	}
+	for _, d := range []Discharge{{Amps: 0, Seconds: 15}, {Amps: 5001, Seconds: 15}, {Amps: 9, Seconds: 0.09},
+		{Amps: 9, Seconds: 121}, {Amps: 9, Seconds: 15, Volts: 51}, {Amps: 9, Seconds: 15, Volts: math.NaN()}} {
+		if _, err := b.StrengthFromLoad(sure, d); err == nil {
+			t.Errorf("%+v is taken", d)
+		}
+	}
+}
+
 // Common practice, no source: a battery tested while low reads as failed; charged
 // and tested again it passes. The model takes the charge out of the reading.
 func TestLowChargeIsNotBlamedOnTheBattery(t *testing.T) {
@@ -114,7 +147,8 @@ func TestTestersThatDisagree(t *testing.T) {
 		return s
 	}
 	a := Compare(load(9.9), conductance(0.62))
-	if !a.Agree || a.Both.Best < 0.55*b.CCA || a.Both.Best > 0.72*b.CCA || a.Both.Low > a.Both.Best || a.Both.Best > a.Both.High {
+	if !a.Agree || a.Both.Best < 0.55*b.CCA || a.Both.Best > 0.72*b.CCA || a.Both.Low > a.Both.Best ||
+		a.Both.Best > a.Both.High {
 		t.Errorf("9.9 V and 62 %%: %+v", a)
 	}
 	if a := Compare(load(10.7), conductance(0.40)); a.Agree || a.Both.Low >= a.Both.High {
@@ -140,7 +174,8 @@ func TestStrengthProperties(t *testing.T) {
 		ordered(t, s)
 		last = s.CCA.Best
 	}
-	for _, d := range []Discharge{{}, {Amps: -5, Seconds: 15, Volts: 10}, {Amps: 100, Seconds: 0, Volts: 10}, {Amps: 100, Seconds: 15, Volts: math.NaN()}} {
+	for _, d := range []Discharge{{}, {Amps: -5, Seconds: 15, Volts: 10}, {Amps: 100, Seconds: 0, Volts: 10},
+		{Amps: 100, Seconds: 15, Volts: math.NaN()}} {
 		if _, err := b.StrengthFromLoad(at, d); err == nil {
 			t.Errorf("%+v was taken", d)
 		}
@@ -153,7 +188,8 @@ func TestStrengthProperties(t *testing.T) {
 func BenchmarkStrengthFromLoad(b *testing.B) {
 	bat := car(b, Flooded)
 	for b.Loop() {
-		if _, err := bat.StrengthFromLoad(Condition{SOC: Band{85, 90, 95}, TempC: 10, TempSpread: 5}, Discharge{Amps: 270, Seconds: 15, Volts: 9.8, AmpsSpread: 0.03}); err != nil {
+		if _, err := bat.StrengthFromLoad(Condition{SOC: Band{85, 90, 95}, TempC: 10, TempSpread: 5},
+			Discharge{Amps: 270, Seconds: 15, Volts: 9.8, AmpsSpread: 0.03}); err != nil {
 			b.Fatal(err)
 		}
 	}

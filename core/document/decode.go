@@ -61,7 +61,9 @@ func Parse(data []byte, format string) (any, error) {
 	}
 	if _, err := dec.Token(); err != io.EOF {
 		line, col := position(data, dec.InputOffset())
-		return nil, Problems{{"", fmt.Sprintf("broken JSON: more follows the document at line %d, column %d", line, col)}}
+		return nil, Problems{
+			{"", fmt.Sprintf("broken JSON: more follows the document at line %d, column %d", line, col)},
+		}
 	}
 	return tree, nil
 }
@@ -174,7 +176,13 @@ func (w *walker) variant(path string, v any, s Shape) {
 	word, _ := fields[s.By].(string)
 	whole, ok := s.of(word)
 	if !ok {
-		w.add(path+"."+s.By, "%s is not a kind of %s; use one of %s", Quote(fields[s.By]), s.What, strings.Join(sorted(s.Variants), ", "))
+		w.add(
+			path+"."+s.By,
+			"%s is not a kind of %s; use one of %s",
+			Quote(fields[s.By]),
+			s.What,
+			strings.Join(sorted(s.Variants), ", "),
+		)
 		return
 	}
 	w.object(path, v, whole)
@@ -199,13 +207,22 @@ func (w *walker) number(path string, v any, s Shape) {
 	}
 	switch {
 	case len(s.Words) > 0:
-		if !slices.ContainsFunc(s.Words, func(word string) bool { k, _ := strconv.ParseFloat(word, 64); return k == f }) {
+		if !slices.ContainsFunc(
+			s.Words,
+			func(word string) bool { k, _ := strconv.ParseFloat(word, 64); return k == f },
+		) {
 			w.add(path, "%s is not one of %s %s", n, strings.Join(s.Words, ", "), s.Unit)
 		}
 	case s.Kind == "integer" && f != math.Trunc(f):
 		w.add(path, "%s is not a whole number", n)
-	case f < s.Min || f > s.Max:
-		w.add(path, "%s", strings.TrimSpace(fmt.Sprintf("%s is outside %g to %g %s", n, s.Min, s.Max, s.Unit))+". Check it and enter it again")
+	case !s.Unbounded && (f < s.Min || f > s.Max):
+		w.add(
+			path,
+			"%s",
+			strings.TrimSpace(
+				fmt.Sprintf("%s is outside %g to %g %s", n, s.Min, s.Max, s.Unit),
+			)+". Check it and enter it again",
+		)
 	}
 }
 

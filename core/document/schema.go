@@ -37,7 +37,7 @@ func schemaOf(s Shape) map[string]any {
 		out["type"] = s.Kind
 		if len(s.Words) > 0 {
 			out["description"] = "one of " + strings.Join(s.Words, ", ") + " " + s.Unit
-		} else {
+		} else if !s.Unbounded {
 			out["minimum"], out["maximum"] = s.Min, s.Max
 		}
 		if s.Unit != "" && len(s.Words) == 0 {

@@ -5,15 +5,16 @@ package document
 
 // Shape describes one place in a document: what may stand there.
 type Shape struct {
-	Kind     string // object, variant, list, number, integer, text, flag, month, time
-	Unit     string
-	Min, Max float64  // of a number, of a list's length, or the most letters of a text when Max > 0
-	Words    []string // the only texts, or numbers, allowed
-	Fields   map[string]Shape
-	Need     []string // fields that must stand in an object
-	Item     *Shape
-	Null     bool // null counts as left out
-	Doc      string
+	Kind      string // object, variant, list, number, integer, text, flag, month, time
+	Unit      string
+	Min, Max  float64  // of a number, of a list's length, or the most letters of a text when Max > 0
+	Words     []string // the only texts, or numbers, allowed
+	Fields    map[string]Shape
+	Need      []string // fields that must stand in an object
+	Item      *Shape
+	Null      bool // null counts as left out
+	Unbounded bool // a figure of any size
+	Doc       string
 
 	// A variant is an object whose other fields depend on the text in field By;
 	// What names such an object in errors.
@@ -60,4 +61,10 @@ func (s Shape) of(word string) (Shape, bool) {
 		}
 	}
 	return Object(own.Need, all), true
+}
+
+// About gives the shape with what it means, for the published schema.
+func (s Shape) About(doc string) Shape {
+	s.Doc = doc
+	return s
 }

@@ -1,9 +1,12 @@
 // Package guide holds what Grapnel tells a technician to do and to mind: what
-// is usual for each class of vehicle, the words for each side of the battery,
-// and the cautions that stand at each step.
+// is usual for each class of vehicle, the words for each side of the battery, and
+// the cautions that stand at each step.
 package guide
 
 import (
+	"slices"
+	"time"
+
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
@@ -28,11 +31,8 @@ type Size struct {
 	RCMin float64 `json:"rc_min,omitempty"`
 }
 
-func class(word, name string, fuels []string, volts float64, chem battery.Chemistry, sizes ...Size) ClassDefault {
-	caps, terminals := "sealed", "top"
-	if chem == battery.Flooded {
-		caps = "removable"
-	}
+func class(name string, fuels []string, volts float64, chem battery.Chemistry, sizes ...Size) ClassDefault {
+	terminals := "top"
 	if name == "motorcycle" || name == "atv" || name == "mower" {
 		terminals = "stud"
 	}
@@ -42,10 +42,16 @@ func class(word, name string, fuels []string, volts float64, chem battery.Chemis
 		r.RCMin = &first.RCMin
 	}
 	return ClassDefault{
-		Class: name, Word: word, Fuels: fuels, Labels: sizes,
-		Vehicle: reading.Vehicle{Class: name, Fuel: fuels[0], SystemVolts: volts, Earth: "negative", Arrangement: "single",
-			HighVoltage: name == "hybrid" || name == "electric"},
-		Battery: reading.Battery{Chemistry: chem, Caps: caps, Terminals: terminals, Rating: r},
+		Class: name, Word: reading.Classes().Word(name), Fuels: slices.Clone(fuels), Labels: sizes,
+		Vehicle: reading.Vehicle{
+			Class:       name,
+			Fuel:        fuels[0],
+			SystemVolts: volts,
+			Earth:       "negative",
+			Arrangement: "single",
+			HighVoltage: reading.Vehicle{Class: name}.Electric(),
+		},
+		Battery: reading.Battery{Chemistry: chem, Caps: chem.Caps(), Terminals: terminals, Rating: r},
 	}
 }
 
@@ -55,17 +61,36 @@ var (
 	petrol       = []string{"petrol"}
 )
 
-// Defaults lists every class, the most common in a workshop first.
-var Defaults = []ClassDefault{
-	class("Car", "car", petrolDiesel, 12, battery.FloodedSealed, Size{540, 60, 100}, Size{440, 45, 75}, Size{650, 70, 120}, Size{760, 80, 140}),
-	class("Van", "van", dieselPetrol, 12, battery.FloodedSealed, Size{720, 80, 140}, Size{850, 95, 170}, Size{600, 65, 110}),
-	class("Motorcycle", "motorcycle", petrol, 12, battery.AGM, Size{180, 10, 0}, Size{120, 7, 0}, Size{270, 14, 0}),
-	class("Mower", "mower", petrol, 12, battery.Flooded, Size{300, 28, 35}, Size{230, 22, 28}, Size{350, 32, 40}),
-	class("ATV, side-by-side", "atv", petrolDiesel, 12, battery.AGM, Size{270, 14, 0}, Size{385, 30, 0}, Size{210, 12, 0}),
-	class("Tractor", "tractor", dieselPetrol, 12, battery.Flooded, Size{720, 88, 150}, Size{900, 110, 190}),
-	class("Hybrid, 12 V", "hybrid", petrol, 12, battery.AGM, Size{325, 45, 60}, Size{295, 35, 45}),
-	class("Electric, 12 V", "electric", []string{"none"}, 12, battery.AGM, Size{380, 45, 70}, Size{680, 60, 110}),
-	class("Classic", "classic", petrol, 6, battery.Flooded, Size{640, 100, 180}, Size{420, 70, 120}),
-	class("Boat", "boat", dieselPetrol, 12, battery.Flooded, Size{800, 100, 180}, Size{650, 75, 120}),
-	class("Motorhome", "motorhome", dieselPetrol, 12, battery.FloodedSealed, Size{800, 95, 170}, Size{900, 110, 190}),
+// Defaults gives every class, the most common in a workshop first. The caller may
+// keep it.
+func Defaults() []ClassDefault {
+	return []ClassDefault{
+		class("car", petrolDiesel, 12, battery.FloodedSealed, Size{540, 60, 100}, Size{440, 45, 75},
+			Size{650, 70, 120}, Size{760, 80, 140}),
+		class("van", dieselPetrol, 12, battery.FloodedSealed, Size{720, 80, 140}, Size{850, 95, 170},
+			Size{600, 65, 110}),
+		class("motorcycle", petrol, 12, battery.AGM, Size{180, 10, 0}, Size{120, 7, 0}, Size{270, 14, 0}),
+		class("mower", petrol, 12, battery.Flooded, Size{300, 28, 35}, Size{230, 22, 28}, Size{350, 32, 40}),
+		class("atv", petrolDiesel, 12, battery.AGM, Size{270, 14, 0}, Size{385, 30, 0}, Size{210, 12, 0}),
+		class("tractor", dieselPetrol, 12, battery.Flooded, Size{720, 88, 150}, Size{900, 110, 190}),
+		class("hybrid", petrol, 12, battery.AGM, Size{325, 45, 60}, Size{295, 35, 45}),
+		class("electric", []string{"none"}, 12, battery.AGM, Size{380, 45, 70}, Size{680, 60, 110}),
+		class("classic", petrol, 6, battery.Flooded, Size{640, 100, 180}, Size{420, 70, 120}),
+		class("boat", dieselPetrol, 12, battery.Flooded, Size{800, 100, 180}, Size{650, 75, 120}),
+		class("motorhome", dieselPetrol, 12, battery.FloodedSealed, Size{800, 95, 170}, Size{900, 110, 190}),
+	}
+}
+
+// AmbientHours is how long a temperature entered for one job is a fair first
+// guess for the next. House judgement.
+const AmbientHours = 6
+
+// AmbientGuess gives the ambient temperature entered with the last job opened as
+// a first guess for the next one; nil when that is too long ago or none was
+// entered.
+func AmbientGuess(lastOpened, now time.Time, ambientC *float64) *float64 {
+	if now.Sub(lastOpened) >= AmbientHours*time.Hour {
+		return nil
+	}
+	return ambientC
 }

@@ -1,10 +1,14 @@
-package guide
+package guide_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
-	"grapnel/core/assess"
+	"grapnel/core/casefile"
+	"grapnel/core/guide"
+	"grapnel/core/rating"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 )
@@ -12,42 +16,45 @@ import (
 // Every class default is a case that can be assessed as it stands.
 func TestDefaultsAreValidCases(t *testing.T) {
 	var classes []string
-	for _, d := range Defaults {
+	for _, d := range guide.Defaults() {
 		classes = append(classes, d.Class)
 		c := reading.Case{Format: reading.CaseFormat, Vehicle: d.Vehicle, Battery: d.Battery, Rules: rules.Default()}
-		if err := c.Check(); err != nil {
+		if err := casefile.Check(c); err != nil {
 			t.Errorf("%s: %v", d.Class, err)
 		}
-		if adv := assess.AdviseLoad(c, assess.Celsius); !adv.Possible || adv.Amps < 50 {
-			t.Errorf("%s: load advice %+v", d.Class, adv)
+		if load, err := rating.TestLoad(d.Battery.Rating.Label()); err != nil || load.Amps < 50 {
+			t.Errorf("%s: load %+v, %v", d.Class, load, err)
+		}
+		// Classics have 6 V, all others 12; petrol, but for what is mostly diesel or has no engine.
+		volts, fuel := 12.0, "petrol"
+		switch d.Class {
+		case "classic":
+			volts = 6
+		case "van", "tractor", "boat", "motorhome":
+			fuel = "diesel"
+		case "electric":
+			fuel = "none"
+		}
+		if d.Vehicle.SystemVolts != volts || d.Fuels[0] != fuel || d.Vehicle.Fuel != fuel {
+			t.Errorf("%s: %g V, %v", d.Class, d.Vehicle.SystemVolts, d.Fuels)
 		}
 		if !d.Battery.Rating.Typical {
 			t.Errorf("%s: a default rating must be marked typical", d.Class)
 		}
 	}
 	slices.Sort(classes)
-	want := slices.Sorted(slices.Values(reading.Classes))
+	want := slices.Sorted(slices.Values(reading.Classes().Codes()))
 	if !slices.Equal(classes, want) {
 		t.Errorf("classes with defaults: %v, classes of the format: %v", classes, want)
-	}
-}
-
-func TestWordsCoverTheFormat(t *testing.T) {
-	for _, code := range reading.Complaints {
-		if Say(Complaints, code) == code {
-			t.Errorf("complaint %s has no words", code)
-		}
-	}
-	if len(Complaints) != len(reading.Complaints) {
-		t.Errorf("%d complaint words for %d complaints", len(Complaints), len(reading.Complaints))
 	}
 }
 
 // The live side is the post that is not bonded to the body, whichever it is;
 // red always goes to the positive post.
 func TestPosts(t *testing.T) {
-	for earth, want := range map[string][2]string{"negative": {"live", "earthed"}, "": {"live", "earthed"}, "positive": {"earthed", "live"}} {
-		plus, minus := Posts(earth)
+	for earth, want := range map[string][2]string{"negative": {"live", "earthed"}, "": {"live", "earthed"},
+		"positive": {"earthed", "live"}} {
+		plus, minus := guide.Posts(earth)
 		if plus.Role != want[0] || minus.Role != want[1] || plus.Lead != "red" || minus.Lead != "black" {
 			t.Errorf("earth %q: plus %+v, minus %+v", earth, plus, minus)
 		}
@@ -56,8 +63,50 @@ func TestPosts(t *testing.T) {
 
 func TestCautionsExist(t *testing.T) {
 	for _, code := range []string{"hydrogen", "acid", "load_tester", "frozen", "lifting", "recycle", "high_voltage"} {
-		if c, ok := CautionOf(code); !ok || c.Line == "" || c.More == "" {
+		if c, ok := guide.CautionOf(code); !ok || c.Line == "" || c.More == "" {
 			t.Errorf("caution %s: %+v", code, c)
 		}
+	}
+}
+
+// A temperature entered for one job is a first guess for the next for six hours.
+func TestAmbientGuess(t *testing.T) {
+	now := time.Date(2026, 1, 5, 12, 0, 0, 0, time.UTC)
+	entered := 4.0
+	for ago, want := range map[time.Duration]bool{0: true, 6*time.Hour - time.Minute: true, 6 * time.Hour: false,
+		30 * time.Hour: false} {
+		if got := guide.AmbientGuess(now.Add(-ago), now, &entered); (got != nil) != want {
+			t.Errorf("%s later: %v", ago, got)
+		}
+	}
+	if guide.AmbientGuess(now, now, nil) != nil {
+		t.Error("a guess of nothing")
+	}
+}
+
+// The load tester's caution says what keeps a hand and an eye.
+func TestLoadTesterCaution(t *testing.T) {
+	c, _ := guide.CautionOf("load_tester")
+	for _, say := range []string{"fully off before connecting", "Eyes"} {
+		if !strings.Contains(c.Line, say) {
+			t.Errorf("the caution does not say %q: %s", say, c.Line)
+		}
+	}
+	if _, ok := guide.CautionOf("no_such"); ok {
+		t.Error("a caution nobody wrote")
+	}
+	for _, code := range []string{"hydrogen", "acid", "load_tester", "high_voltage"} {
+		if c, _ := guide.CautionOf(code); !strings.Contains(c.More, "ollow the") {
+			t.Errorf("%s does not defer to the makers' instructions: %s", code, c.More)
+		}
+	}
+}
+
+// What is usual is given away as a copy.
+func TestDefaultsAreACopy(t *testing.T) {
+	guide.Defaults()[0].Labels[0].CCA = 1
+	guide.Defaults()[0].Fuels[0] = "steam"
+	if d := guide.Defaults()[0]; d.Labels[0].CCA == 1 || d.Fuels[0] == "steam" {
+		t.Errorf("%+v", d)
 	}
 }

@@ -70,7 +70,10 @@ func DateCode(code string, now Month) (Month, error) {
 		}
 		return Month{y, month}, nil
 	}
-	return Month{}, fmt.Errorf("%q is no date code known here: use a letter and a digit (C2), or a month and year (2022-03, 03/22, Mar 2022)", code)
+	return Month{}, fmt.Errorf(
+		"%q is no date code known here: use a letter and a digit (C2), or a month and year (2022-03, 03/22, Mar 2022)",
+		code,
+	)
 }
 
 func number(s string) int {

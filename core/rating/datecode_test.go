@@ -1,6 +1,7 @@
 package rating
 
 import (
+	"slices"
 	"strings"
 	"testing"
 )
@@ -44,7 +45,8 @@ func TestStampedCodesAreOfTheLastTenYears(t *testing.T) {
 		for i, letter := range letters {
 			for digit := '0'; digit <= '9'; digit++ {
 				m, err := DateCode(string([]rune{letter, digit}), now)
-				if age := m.MonthsUntil(now); err != nil || age < 0 || age >= 120 || m.Month != i+1 || m.Year%10 != int(digit-'0') {
+				if age := m.MonthsUntil(now); err != nil || age < 0 || age >= 120 || m.Month != i+1 ||
+					m.Year%10 != int(digit-'0') {
 					t.Fatalf("%c%c in %s: %s (%v)", letter, digit, now, m, err)
 				}
 			}
@@ -77,8 +79,14 @@ func TestGroupSizes(t *testing.T) {
 	if a.Length != b.Length || a.Width != b.Width || a.Height != b.Height || a.Positive == b.Positive {
 		t.Errorf("25 %+v and 35 %+v are mirror images", a, b)
 	}
-	if l3, ok := FindGroupSize(" l3 "); !ok || l3.Name != "48" {
-		t.Errorf("L3: %+v", l3)
+	l3, ok := FindGroupSize(" l3 ")
+	if !ok || l3.Name != "48" || l3.Length != 278 || l3.Height != 190 {
+		t.Errorf("L3: %+v", l3) // EN 50342-2, from memory: 278 × 175 × 190 mm
+	}
+	for height, fits := range map[float64]bool{190: true, 189: false} {
+		if got := slices.Contains(Fitting(12, 278, 175, height), l3); got != fits {
+			t.Errorf("L3 in a tray %g mm high: %t", height, got)
+		}
 	}
 	for _, name := range []string{"", "nothing"} {
 		if g, ok := FindGroupSize(name); ok {
@@ -87,7 +95,8 @@ func TestGroupSizes(t *testing.T) {
 	}
 	seen := map[string]bool{}
 	for _, g := range groupSizes {
-		if seen[g.Name] || g.Length < g.Width || g.Length < 150 || g.Height > 320 || g.Positive == "" || g.Terminal == "" {
+		if seen[g.Name] || g.Length < g.Width || g.Length < 150 || g.Height > 320 || g.Positive == "" ||
+			g.Terminal == "" {
 			t.Errorf("%+v", g)
 		}
 		seen[g.Name] = true

@@ -5,6 +5,9 @@ package rating
 import (
 	"fmt"
 	"math"
+	"strings"
+
+	"grapnel/core/words"
 )
 
 // Standard names the test a cranking figure was measured by.
@@ -19,8 +22,23 @@ const (
 	JIS Standard = "JIS"
 )
 
-// Standards lists every standard, the house's own first.
-var Standards = []Standard{SAE, EN, DIN, IEC, JIS}
+// StandardWords gives the vocabulary of standards, the house's own first.
+func StandardWords() words.List { return standardWords }
+
+var standardWords = words.ListOf(
+	words.Term{Code: string(SAE), Word: "SAE", Said: "SAE"}, words.Term{Code: string(EN), Word: "EN", Said: "EN"},
+	words.Term{Code: string(DIN), Word: "DIN", Said: "DIN"}, words.Term{Code: string(IEC), Word: "IEC", Said: "IEC"},
+	words.Term{Code: string(JIS), Word: "JIS", Said: "JIS"},
+)
+
+// Standards gives every standard, the house's own first.
+func Standards() []Standard {
+	var out []Standard
+	for _, code := range standardWords.Codes() {
+		out = append(out, Standard(code))
+	}
+	return out
+}
 
 // Label is what is printed on the battery. Zero means not printed.
 type Label struct {
@@ -42,9 +60,9 @@ type Test struct {
 	Source   string
 }
 
-// Tests are the definitions, with the ratio to SAE amps. The ratios compare
+// tests are the definitions, with the ratio to SAE amps. The ratios compare
 // tests of different length and end voltage and hold only on average.
-var Tests = map[Standard]Test{
+var tests = map[Standard]Test{
 	SAE: {SAE, -18, 30, 7.2, 1.00, 0.00, "SAE J537"},
 	EN:  {EN, -18, 10, 7.5, 1.06, 0.05, "EN 50342-1, definition and ratio from memory"},
 	DIN: {DIN, -18, 30, 9.0, 1.75, 0.10, "DIN 43539, definition and ratio from memory"},
@@ -52,14 +70,21 @@ var Tests = map[Standard]Test{
 	JIS: {JIS, -15, 30, 6.0, 1.00, 0.10, "JIS D 5301, from memory; test temperature and current vary with size"},
 }
 
+// SAETest gives the definition of SAE J537.
+func SAETest() Test { return tests[SAE] }
+
 // TestOf gives the definition of a standard; an empty one is read as SAE.
 func TestOf(s Standard) (Test, error) {
 	if s == "" {
 		s = SAE
 	}
-	t, ok := Tests[s]
+	t, ok := tests[s]
 	if !ok {
-		return Test{}, fmt.Errorf("unknown cranking standard %q: use SAE, EN, DIN, IEC or JIS", string(s))
+		return Test{}, fmt.Errorf(
+			"unknown cranking standard %q: use %s",
+			string(s),
+			strings.Join(standardWords.Codes(), ", "),
+		)
 	}
 	return t, nil
 }
@@ -82,9 +107,11 @@ func Convert(amps float64, from, to Standard) (converted, spread float64, err er
 	return amps * f.ToSAE / t.ToSAE, math.Hypot(f.SpreadTo, t.SpreadTo), nil
 }
 
-// CATest is the cranking amps test: like SAE J537 at 0 °C. Source: BCI, from
+// CATest gives the cranking amps test: like SAE J537 at 0 °C. Source: BCI, from
 // memory. Its conversion is common practice, no source.
-var CATest = Test{"", 0, 30, 7.2, caToCCA, 0.05, "BCI, definition from memory; ratio common practice, no source"}
+func CATest() Test {
+	return Test{"", 0, 30, 7.2, caToCCA, 0.05, "BCI, definition from memory; ratio common practice, no source"}
+}
 
 // The capacity tests, 12 V. Sources: SAE J537 for the reserve capacity, EN
 // 50342-1 for the 20 h capacity; both end at 10.5 V.

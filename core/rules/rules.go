@@ -2,7 +2,14 @@
 // differ, what each school does, and the choice a workshop has made.
 package rules
 
-import "fmt"
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"grapnel/core/document"
+)
 
 // Limit choices for Rules.LoadTestLimit.
 const (
@@ -11,24 +18,36 @@ const (
 )
 
 // Rules is one workshop's choice. Field names are those of a case's "rules"
-// object; a field left out of a case takes its value from Default.
+// object; a field left out takes its value from Default, also one that a
+// workshop's stored rules do not have because the rule is younger than they are.
 type Rules struct {
-	LoadTestMinSOC  float64 `json:"load_test_min_soc_pct" doc:"least charge, %, for a fair load test"`
-	LoadTestLimit   string  `json:"load_test_limit" enum:"temperature_table,fixed" doc:"how the least volts under load follow temperature"`
-	StarterMinVolts float64 `json:"starter_test_min_volts" doc:"least volts of a 12 V battery with the starter as the load"`
-	RestMinutes     float64 `json:"rest_minutes" doc:"minutes of rest before a voltage is believed"`
-	ReturnMinSOC    float64 `json:"return_min_soc_pct" doc:"least charge, %, to hand a battery back"`
+	LoadTestMinSOC float64 `json:"load_test_min_soc_pct"` // least charge, %, for a fair load test
+	LoadTestLimit  string  `json:"load_test_limit"`       // how the least volts under load follow temperature
+	// least volts of a 12 V battery with the starter as the load
+	StarterMinVolts float64 `json:"starter_test_min_volts"`
+	RestMinutes     float64 `json:"rest_minutes"`       // minutes of rest before a voltage is believed
+	ReturnMinSOC    float64 `json:"return_min_soc_pct"` // least charge, %, to hand a battery back
 }
 
-// Default is what a new workshop starts with: the schools most widely printed.
+// Default is what a new workshop starts with: the first school of each rule, the
+// one most widely printed.
 func Default() Rules {
-	return Rules{
-		LoadTestMinSOC:  75,
-		LoadTestLimit:   LimitByTemperature,
-		StarterMinVolts: 9.6,
-		RestMinutes:     60,
-		ReturnMinSOC:    90,
+	var r Rules
+	for _, rule := range book {
+		rule.choose(&r, rule.Schools[0])
 	}
+	return r
+}
+
+// UnmarshalJSON reads rules; one that is missing takes its default.
+func (r *Rules) UnmarshalJSON(data []byte) error {
+	type plain Rules
+	whole := plain(Default())
+	if err := json.Unmarshal(data, &whole); err != nil {
+		return err
+	}
+	*r = Rules(whole)
+	return nil
 }
 
 // FieldError says what is wrong with one rule.
@@ -36,18 +55,21 @@ type FieldError struct{ Field, Message string }
 
 func (e *FieldError) Error() string { return e.Field + ": " + e.Message }
 
-// Check reports the first rule outside its range as a *FieldError.
+// Check reports the first rule outside its range or vocabulary as a *FieldError.
 func (r Rules) Check() error {
-	for _, f := range Book {
-		if f.Number == nil {
+	for _, rule := range book {
+		if rule.number != nil {
+			if v := *rule.number(&r); !(v >= rule.Min && v <= rule.Max) {
+				return &FieldError{
+					rule.Field,
+					fmt.Sprintf("%g is outside %g to %g %s", v, rule.Min, rule.Max, rule.Unit),
+				}
+			}
 			continue
 		}
-		if v := f.Number(r); !(v >= f.Min && v <= f.Max) {
-			return &FieldError{f.Field, fmt.Sprintf("%g is outside %g to %g %s", v, f.Min, f.Max, f.Unit)}
+		if v := *rule.word(&r); !slices.Contains(rule.words(), v) {
+			return &FieldError{rule.Field, fmt.Sprintf("%q is unknown, use %s", v, strings.Join(rule.words(), " or "))}
 		}
-	}
-	if r.LoadTestLimit != LimitByTemperature && r.LoadTestLimit != LimitFixed {
-		return &FieldError{"load_test_limit", fmt.Sprintf("%q is unknown, use %s or %s", r.LoadTestLimit, LimitByTemperature, LimitFixed)}
 	}
 	return nil
 }
@@ -63,94 +85,102 @@ type School struct {
 
 // Rule describes one house rule and its schools, the default first.
 type Rule struct {
-	ID       string              `json:"id"`    // as findings cite it
-	Field    string              `json:"field"` // in Rules
-	Title    string              `json:"title"`
-	Question string              `json:"question"`
-	Unit     string              `json:"unit"`
-	Min      float64             `json:"min,omitempty"`
-	Max      float64             `json:"max,omitempty"`
-	Schools  []School            `json:"schools"`
-	Number   func(Rules) float64 `json:"-"` // nil for rules that are a choice
+	ID       string   `json:"id"`    // as findings cite it
+	Field    string   `json:"field"` // in Rules
+	Title    string   `json:"title"`
+	Question string   `json:"question"`
+	Unit     string   `json:"unit"`
+	Min      float64  `json:"min,omitempty"`
+	Max      float64  `json:"max,omitempty"`
+	Schools  []School `json:"schools"`
+
+	// One of the two says where in Rules it stands.
+	number func(*Rules) *float64
+	word   func(*Rules) *string
 }
 
-const (
-	practice = "common practice, no source"
-	bci      = "BCI service texts, from memory"
-)
+func (rule Rule) words() []string {
+	out := make([]string, len(rule.Schools))
+	for i, s := range rule.Schools {
+		out[i] = s.Word
+	}
+	return out
+}
 
-// Book lists every house rule.
-var Book = []Rule{
-	{
-		ID: "load_test.min_soc", Field: "load_test_min_soc_pct", Title: "Fair test", Unit: "%", Min: 50, Max: 100,
-		Question: "How full must a battery be before a load test can condemn it?",
-		Number:   func(r Rules) float64 { return r.LoadTestMinSOC },
-		Schools: []School{
-			{Name: "three quarters", Number: 75, Why: "A lower battery sags because it is flat, not because it is bad.", Source: bci},
-			{Name: "eye school", Number: 65, Why: "A green eye shows at about 65 %, and green means test.", Source: practice},
-		},
-	},
-	{
-		ID: "load_test.limit", Field: "load_test_limit", Title: "Limit under load",
-		Question: "Does the least voltage under load follow the temperature?",
-		Schools: []School{
-			{Name: "temperature table", Word: LimitByTemperature, Why: "A cold battery sags more and is not worse for it.", Source: bci},
-			{Name: "9.6 V flat", Word: LimitFixed, Why: "One figure to remember; strict on a cold day.", Source: practice},
-		},
-	},
-	{
-		ID: "load_test.starter_min", Field: "starter_test_min_volts", Title: "Starter as the load", Unit: "V", Min: 9, Max: 10.5,
-		Question: "How low may the volts go while the starter is the load?",
-		Number:   func(r Rules) float64 { return r.StarterMinVolts },
-		Schools: []School{
-			{Name: "common", Number: 9.6, Why: "The same figure as the load test.", Source: practice},
-			{Name: "strict", Number: 10, Why: "A starter draws less than half the CCA, so it should sag less.", Source: practice},
-		},
-	},
-	{
-		ID: "rest_voltage.rest", Field: "rest_minutes", Title: "Rest", Unit: "min", Min: 10, Max: 1440,
-		Question: "How long must a battery rest before its voltage is believed?",
-		Number:   func(r Rules) float64 { return r.RestMinutes },
-		Schools: []School{
-			{Name: "one hour", Number: 60, Why: "Most of the surface charge is gone within the hour.", Source: practice},
-			{Name: "overnight", Number: 480, Why: "A warm, fresh AGM holds its surface charge for hours.", Source: practice},
-		},
-	},
-	{
-		ID: "return.min_soc", Field: "return_min_soc_pct", Title: "Handing back", Unit: "%", Min: 75, Max: 100,
-		Question: "How full must a sound battery be to go back to the customer?",
-		Number:   func(r Rules) float64 { return r.ReturnMinSOC },
-		Schools: []School{
-			{Name: "nearly full", Number: 90, Why: "A half charged battery comes back in three days.", Source: practice},
-			{Name: "fair test will do", Number: 75, Why: "The alternator does the rest on a long drive.", Source: practice},
-		},
-	},
+func (rule Rule) choose(r *Rules, s School) {
+	if rule.number != nil {
+		*rule.number(r) = s.Number
+		return
+	}
+	*rule.word(r) = s.Word
+}
+
+// follows reports whether rules are of a school.
+func (rule *Rule) follows(r *Rules, s School) bool {
+	if rule.number != nil {
+		return *rule.number(r) == s.Number
+	}
+	return *rule.word(r) == s.Word
+}
+
+// Book gives every house rule; the caller may keep it.
+func Book() []Rule {
+	out := slices.Clone(book)
+	for i := range out {
+		out[i].Schools = slices.Clone(out[i].Schools)
+	}
+	return out
 }
 
 // Find gives the rule with the given ID, as findings cite it.
 func Find(id string) (Rule, bool) {
-	for _, r := range Book {
-		if r.ID == id {
-			return r, true
-		}
+	i := slices.IndexFunc(book, func(r Rule) bool { return r.ID == id })
+	if i < 0 {
+		return Rule{}, false
 	}
-	return Rule{}, false
+	return book[i], true
 }
 
-// Other gives the school of rule id that the house did not choose, and whether
-// there is one. Where the house figure is its own, the first school is named.
-func (r Rules) Other(id string) (School, bool) {
-	rule, ok := Find(id)
-	if !ok {
-		return School{}, false
+// Others gives the schools of a rule that the house did not choose: all of them
+// where the house figure is its own.
+func (r Rules) Others(id string) []School {
+	i := slices.IndexFunc(book, func(r Rule) bool { return r.ID == id })
+	if i < 0 {
+		return nil
 	}
+	rule := &book[i]
+	others := make([]School, 0, len(rule.Schools))
 	for _, s := range rule.Schools {
-		if rule.Number != nil && s.Number != rule.Number(r) {
-			return s, true
-		}
-		if rule.Number == nil && s.Word != r.LoadTestLimit {
-			return s, true
+		if !rule.follows(&r, s) {
+			others = append(others, s)
 		}
 	}
-	return School{}, false
+	return others
+}
+
+// Following gives the rules with one of them settled as a school does.
+func (r Rules) Following(id string, s School) Rules {
+	if rule, ok := Find(id); ok {
+		rule.choose(&r, s)
+	}
+	return r
+}
+
+// Shape describes the rules of a document. A document may leave any out; whole
+// rules, as a workshop keeps them, may not.
+func Shape(whole bool) document.Shape {
+	fields := map[string]document.Shape{}
+	var need []string
+	for _, rule := range book {
+		if rule.number != nil {
+			fields[rule.Field] = document.Number(rule.Min, rule.Max, rule.Unit)
+		} else {
+			fields[rule.Field] = document.Words(rule.words()...)
+		}
+		need = append(need, rule.Field)
+	}
+	if !whole {
+		need = nil
+	}
+	return document.Object(need, fields)
 }

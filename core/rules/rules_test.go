@@ -1,19 +1,23 @@
 package rules
 
 import (
+	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
+
+	"grapnel/core/document"
 )
 
 func TestDefaultsAreASchoolOfEachRule(t *testing.T) {
 	if err := Default().Check(); err != nil {
 		t.Fatal(err)
 	}
-	for _, r := range Book {
+	for _, r := range Book() {
 		if len(r.Schools) < 2 {
 			t.Errorf("%s has no other school", r.ID)
 		}
-		if r.Number != nil && r.Number(Default()) != r.Schools[0].Number {
+		if d := Default(); !r.follows(&d, r.Schools[0]) {
 			t.Errorf("%s: the default is not the first school", r.ID)
 		}
 		for _, s := range r.Schools {
@@ -21,36 +25,152 @@ func TestDefaultsAreASchoolOfEachRule(t *testing.T) {
 				t.Errorf("%s, school %q: no reason or source", r.ID, s.Name)
 			}
 		}
-		if other, ok := Default().Other(r.ID); !ok || other.Name != r.Schools[1].Name {
-			t.Errorf("%s: the other school is %+v", r.ID, other)
+		if others := Default().Others(r.ID); len(others) != len(r.Schools)-1 || others[0].Name != r.Schools[1].Name {
+			t.Errorf("%s: the other schools are %+v", r.ID, others)
 		}
+		// The shape names the field as Rules writes it.
+		raw, err := json.Marshal(Default())
+		if err != nil || !strings.Contains(string(raw), `"`+r.Field+`":`) {
+			t.Errorf("Rules has no field %s: %s", r.Field, raw)
+		}
+	}
+}
+
+// The figures of the schools, common practice and BCI service texts, from memory:
+// a change here changes what every workshop is told.
+func TestSchools(t *testing.T) {
+	for id, want := range map[string][]any{
+		LoadTestMinSOC: {75.0, 65.0}, LoadTestLimit: {"temperature_table", "fixed"}, StarterMin: {9.6,
+			10.0}, RestTime: {60.0, 480.0},
+		ReturnMinSOC: {90.0, 75.0},
+	} {
+		rule, ok := Find(id)
+		if !ok || len(rule.Schools) != len(want) {
+			t.Errorf("%s: %+v", id, rule)
+			continue
+		}
+		for i, s := range rule.Schools {
+			if s.Number != want[i] && s.Word != want[i] {
+				t.Errorf("%s, %s: %g %s, want %v", id, s.Name, s.Number, s.Word, want[i])
+			}
+		}
+	}
+	if _, ok := Find("no.such"); ok {
+		t.Error("a rule nobody wrote is found")
 	}
 }
 
 func TestOtherSchoolFollowsTheChoice(t *testing.T) {
 	r := Default()
 	r.LoadTestMinSOC, r.LoadTestLimit = 65, LimitFixed
-	if s, _ := r.Other("load_test.min_soc"); s.Number != 75 {
-		t.Errorf("an eye-school house is told the other school is %+v", s)
+	if s := r.Others(LoadTestMinSOC); len(s) != 1 || s[0].Number != 75 {
+		t.Errorf("an eye-school house is told the other schools are %+v", s)
 	}
-	if s, _ := r.Other("load_test.limit"); s.Word != LimitByTemperature {
-		t.Errorf("a fixed-limit house is told the other school is %+v", s)
+	if s := r.Others(LoadTestLimit); len(s) != 1 || s[0].Word != LimitByTemperature {
+		t.Errorf("a fixed-limit house is told the other schools are %+v", s)
+	}
+	r.LoadTestMinSOC = 70
+	if s := r.Others(LoadTestMinSOC); len(s) != 2 {
+		t.Errorf("a house with a figure of its own is told %+v", s)
+	}
+	if r.Others("no.such") != nil {
+		t.Error("schools of a rule nobody wrote")
 	}
 }
 
-func TestCheckNamesTheField(t *testing.T) {
-	bad := map[string]func(*Rules){
-		"load_test_min_soc_pct":  func(r *Rules) { r.LoadTestMinSOC = 20 },
-		"load_test_limit":        func(r *Rules) { r.LoadTestLimit = "maybe" },
-		"starter_test_min_volts": func(r *Rules) { r.StarterMinVolts = 12 },
-		"rest_minutes":           func(r *Rules) { r.RestMinutes = 0 },
-		"return_min_soc_pct":     func(r *Rules) { r.ReturnMinSOC = 10 },
+// Rules of words work for any number of rules and schools: a second one with
+// three schools is chosen, checked, described and told apart from the first.
+func TestASecondRuleOfWords(t *testing.T) {
+	kept := book
+	defer func() { book = kept }()
+	// It borrows the place of the first in Rules; the first is taken out.
+	book = slices.DeleteFunc(slices.Clone(book), func(r Rule) bool { return r.ID == LoadTestLimit })
+	book = append(book, Rule{
+		ID: "jump.last_clamp", Field: "load_test_limit", word: func(r *Rules) *string { return &r.LoadTestLimit },
+		Schools: []School{{Name: "metal", Word: "body"}, {Name: "post", Word: "post"}, {Name: "maker", Word: "maker"}},
+	})
+	r := Default()
+	if r.LoadTestLimit != "body" || r.Check() != nil {
+		t.Fatalf("the default is %q, %v", r.LoadTestLimit, r.Check())
 	}
-	for field, spoil := range bad {
-		r := Default()
-		spoil(&r)
-		if err := r.Check(); err == nil || !strings.HasPrefix(err.Error(), field+":") {
-			t.Errorf("%s out of range: error %v", field, err)
+	r = r.Following("jump.last_clamp", School{Word: "post"})
+	if others := r.Others("jump.last_clamp"); len(others) != 2 || others[0].Word != "body" ||
+		others[1].Word != "maker" {
+		t.Errorf("%+v", others)
+	}
+	r.LoadTestLimit = "moon"
+	if err := r.Check(); err == nil || !strings.Contains(err.Error(), "body or post or maker") {
+		t.Errorf("%v", err)
+	}
+	if words := Shape(false).Fields["load_test_limit"].Words; !slices.Equal(words, []string{"body", "post", "maker"}) {
+		t.Errorf("described as %v", words)
+	}
+}
+
+// Each end of each range is allowed, what lies beyond it is refused, and the
+// field is named.
+func TestRanges(t *testing.T) {
+	want := map[string][2]float64{
+		"load_test_min_soc_pct": {50, 100}, "starter_test_min_volts": {9, 10.5}, "rest_minutes": {10,
+			1440}, "return_min_soc_pct": {75, 100},
+	}
+	for _, rule := range Book() {
+		if rule.number == nil {
+			continue
 		}
+		ends, ok := want[rule.Field]
+		if !ok {
+			t.Errorf("no range is pinned for %s", rule.Field)
+		}
+		for v, good := range map[float64]bool{ends[0]: true, ends[1]: true, ends[0] - 0.01: false,
+			ends[1] + 0.01: false} {
+			r := Default()
+			*rule.number(&r) = v
+			err := r.Check()
+			if (err == nil) != good || !good && !strings.HasPrefix(err.Error(), rule.Field+":") {
+				t.Errorf("%s of %g: %v", rule.Field, v, err)
+			}
+			tree, err := document.Parse([]byte(`{"`+rule.Field+`":`+number(v)+`}`), "rules")
+			if err != nil {
+				t.Fatal(err)
+			}
+			if wrong := document.Check(tree, Shape(false)); (len(wrong) == 0) != good {
+				t.Errorf("a document with %s of %g: %v", rule.Field, v, wrong)
+			}
+		}
+	}
+}
+
+func number(v float64) string {
+	raw, _ := json.Marshal(v)
+	return string(raw)
+}
+
+// Rules kept before a rule existed take its default, and keep what they have.
+func TestMissingRuleTakesItsDefault(t *testing.T) {
+	var r Rules
+	if err := json.Unmarshal([]byte(`{"load_test_min_soc_pct":65,"load_test_limit":"fixed"}`), &r); err != nil {
+		t.Fatal(err)
+	}
+	want := Default()
+	want.LoadTestMinSOC, want.LoadTestLimit = 65, LimitFixed
+	if r != want {
+		t.Errorf("%+v, want %+v", r, want)
+	}
+	if err := json.Unmarshal([]byte(`{"rest_minutes":"an hour"}`), &r); err == nil {
+		t.Error("words for minutes are taken")
+	}
+	// Whole rules may leave nothing out; a document may.
+	if need := Shape(true).Need; len(need) != len(Book()) || Shape(false).Need != nil {
+		t.Errorf("needed: %v", need)
+	}
+}
+
+// The book that is given away can be written on without changing the house's.
+func TestBookIsACopy(t *testing.T) {
+	b := Book()
+	b[0].Schools[0].Number, b[0].Min = 1, 2
+	if again := Book(); again[0].Schools[0].Number != 75 || again[0].Min != 50 {
+		t.Errorf("%+v", again[0])
 	}
 }

@@ -72,27 +72,48 @@ var (
 	amps  = document.Number(-5000, 5000, "A")
 	volts = document.Number(-50, 100, "V")
 	part  = document.Number(0, 100, "%")
-	temp  = document.Number(-50, 70, "°C")
+	temp  = reading.TempShape()
 )
 
 // shape is every field of the document with its range.
 var shape = document.Object([]string{"format", "battery", "profile"}, map[string]document.Shape{
 	"format": document.Words(Format),
 	"battery": document.Object([]string{"chemistry", "rating"}, map[string]document.Shape{
-		"chemistry": reading.ChemistryShape, "volts": {Kind: "number", Words: []string{"6", "8", "12"}, Unit: "V"}, "rating": reading.RatingShape,
+		"chemistry": reading.ChemistryShape(), "volts": {Kind: "number", Words: []string{"6", "8", "12"},
+			Unit: "V"}, "rating": reading.RatingShape(),
 		"health_pct": document.Number(5, 120, "%"), "capacity_pct": document.Number(5, 120, "%"),
-		"faults": document.List(0, 5, document.Shape{Kind: "variant", By: "kind", What: "fault", Variants: map[string]document.Shape{
-			"shorted_cell": document.Object([]string{"ohms"}, map[string]document.Shape{"ohms": document.Number(0.0005, 1000, "Ω")}),
-			"dry_cell":     document.Object([]string{"wet_pct"}, map[string]document.Shape{"wet_pct": document.Number(2, 100, "%")}),
-			"weak_cell":    document.Object([]string{"capacity_pct"}, map[string]document.Shape{"capacity_pct": document.Number(2, 100, "%")}),
-			"wet_lid":      document.Object([]string{"milliamps"}, map[string]document.Shape{"milliamps": document.Number(0, 1000, "mA")}),
-			"bad_strap":    document.Object([]string{"ohms"}, map[string]document.Shape{"ohms": document.Number(0, 10, "Ω")}),
-		}})}),
+		"faults": document.List(
+			0,
+			5,
+			document.Shape{Kind: "variant", By: "kind", What: "fault", Variants: map[string]document.Shape{
+				"shorted_cell": document.Object(
+					[]string{"ohms"},
+					map[string]document.Shape{"ohms": document.Number(0.0005, 1000, "Ω")},
+				),
+				"dry_cell": document.Object(
+					[]string{"wet_pct"},
+					map[string]document.Shape{"wet_pct": document.Number(2, 100, "%")},
+				),
+				"weak_cell": document.Object(
+					[]string{"capacity_pct"},
+					map[string]document.Shape{"capacity_pct": document.Number(2, 100, "%")},
+				),
+				"wet_lid": document.Object(
+					[]string{"milliamps"},
+					map[string]document.Shape{"milliamps": document.Number(0, 1000, "mA")},
+				),
+				"bad_strap": document.Object(
+					[]string{"ohms"},
+					map[string]document.Shape{"ohms": document.Number(0, 10, "Ω")},
+				),
+			}},
+		)}),
 	"start": document.Object(nil, map[string]document.Shape{"soc_pct": part, "battery_c": temp, "sulphate_pct": part}),
 	"profile": document.List(1, 1000, document.Object([]string{"seconds"}, map[string]document.Shape{
 		"name": document.Text(80), "amps": amps, "volts": volts, "ohms": document.Number(0, 1e6, "Ω"),
 		"seconds": document.Number(0, 3.2e8, "s"), "ambient_c": temp, "every_seconds": document.Number(0, 3.2e8, "s"),
-		"until_volts_below": volts, "until_volts_above": volts, "until_amps_below": document.Number(0, 5000, "A"), "until_soc_below": part, "until_soc_above": part})),
+		"until_volts_below": volts, "until_volts_above": volts, "until_amps_below": document.Number(0, 5000,
+			"A"), "until_soc_below": part, "until_soc_above": part})),
 })
 
 // Schema gives the JSON Schema of the document.
@@ -100,7 +121,10 @@ func Schema() map[string]any { return document.Schema(Format, shape) }
 
 // Decode reads a document; see document.Decode for what its error lists.
 func Decode(data []byte) (Simulation, error) {
-	s := Simulation{Battery: Battery{Volts: 12, HealthPct: 100, CapacityPct: 100}, Start: Start{SOCPct: 100, BatteryC: 20}}
+	s := Simulation{
+		Battery: Battery{Volts: 12, HealthPct: 100, CapacityPct: 100},
+		Start:   Start{SOCPct: 100, BatteryC: 20},
+	}
 	if err := document.Decode(data, Format, shape, &s); err != nil {
 		return Simulation{}, err
 	}
@@ -108,13 +132,31 @@ func Decode(data []byte) (Simulation, error) {
 	for i, p := range s.Profile {
 		at := fmt.Sprintf("profile[%d]", i)
 		if p.Volts != nil && p.Amps == nil {
-			wrong = append(wrong, document.Problem{Path: at + ".amps", Message: "is needed beside volts: the most the charger gives (above 0) or the load draws (below 0)"})
+			wrong = append(
+				wrong,
+				document.Problem{
+					Path:    at + ".amps",
+					Message: "is needed beside volts: the most the charger gives (above 0) or the load draws (below 0)",
+				},
+			)
 		}
 		if p.Amps != nil && *p.Amps > 0 && p.Volts == nil {
-			wrong = append(wrong, document.Problem{Path: at + ".volts", Message: "is needed for a charger: the volts it never goes above"})
+			wrong = append(
+				wrong,
+				document.Problem{
+					Path:    at + ".volts",
+					Message: "is needed for a charger: the volts it never goes above",
+				},
+			)
 		}
 		if p.Ohms != nil && p.Amps == nil && *p.Ohms == 0 {
-			wrong = append(wrong, document.Problem{Path: at + ".ohms", Message: "0 Ω across the posts is a dead short; use 0.001 or more"})
+			wrong = append(
+				wrong,
+				document.Problem{
+					Path:    at + ".ohms",
+					Message: "0 Ω across the posts is a dead short; use 0.001 or more",
+				},
+			)
 		}
 	}
 	if len(wrong) > 0 {
@@ -243,7 +285,12 @@ func (s Simulation) Run(row func(Row) error) error {
 
 // run carries one step on, in pieces of every_seconds where rows are asked for
 // at fixed times: the model's own steps do not stop there.
-func (p Step) run(b battery.Battery, s battery.State, around battery.Ambient, show func(battery.Sample)) (battery.Sample, error) {
+func (p Step) run(
+	b battery.Battery,
+	s battery.State,
+	around battery.Ambient,
+	show func(battery.Sample),
+) (battery.Sample, error) {
 	d := battery.Duty{Source: p.source(), Ambient: around, Seconds: p.Seconds, Until: p.until()}
 	if p.EverySeconds <= 0 {
 		d.Visit = show

@@ -9,6 +9,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/document"
+	"grapnel/core/reading"
 )
 
 func rows(t testing.TB, s Simulation) []Row {
@@ -64,7 +65,8 @@ func TestProfileRuns(t *testing.T) {
 	}
 	free := rows(t, s)
 	if a, b := free[len(free)-1], last; math.Abs(a.Seconds/b.Seconds-1) > 2e-3 || math.Abs(a.SOC-b.SOC) > 0.1 {
-		t.Errorf("with rows at fixed times it ends at %.1f s and %.2f %%, without at %.1f s and %.2f %%", b.Seconds, b.SOC, a.Seconds, a.SOC)
+		t.Errorf("with rows at fixed times it ends at %.1f s and %.2f %%, without at %.1f s and %.2f %%", b.Seconds,
+			b.SOC, a.Seconds, a.SOC)
 	}
 }
 
@@ -73,15 +75,17 @@ const sound = `"battery":{"chemistry":"agm","rating":{"cca":540,"ah_20h":48}}`
 // Each bad document is refused with the place and a way out.
 func TestRefusals(t *testing.T) {
 	for say, doc := range map[string]string{
-		"profile[0].volts: is needed for a charger": `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":5,"seconds":9}]}`,
-		"profile[0].amps: is needed beside volts":   `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"volts":5,"seconds":9}]}`,
-		"profile[0].seconds: is missing":            `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{}]}`,
-		"dead short":                                `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"ohms":0,"seconds":1}]}`,
-		"unknown field":                             `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"seconds":1,"amp":3}]}`,
-		"not a kind of fault":                       `{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{},"faults":[{"kind":"rust"}]},"profile":[{"seconds":1}]}`,
-		"broken JSON at line 1":                     `{"format":,}`,
-		"grapnel.simulation/1 document":             ``,
-		"outside 0 to 100 %":                        `{"format":"grapnel.simulation/1",` + sound + `,"start":{"soc_pct":120},"profile":[{"seconds":1}]}`,
+		"profile[0].volts: is needed for a " +
+			"charger": `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":5,"seconds":9}]}`,
+		"profile[0].amps: is needed beside " +
+			"volts": `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"volts":5,"seconds":9}]}`,
+		"profile[0].seconds: is missing": `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{}]}`,
+		"dead short":                     `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"ohms":0,"seconds":1}]}`,
+		"unknown field":                  `{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"seconds":1,"amp":3}]}`,
+		"not a kind of fault":            `{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{},"faults":[{"kind":"rust"}]},"profile":[{"seconds":1}]}`,
+		"broken JSON at line 1":          `{"format":,}`,
+		"grapnel.simulation/1 document":  ``,
+		"outside 0 to 100 %":             `{"format":"grapnel.simulation/1",` + sound + `,"start":{"soc_pct":120},"profile":[{"seconds":1}]}`,
 	} {
 		_, err := Decode([]byte(doc))
 		var problems document.Problems
@@ -89,11 +93,14 @@ func TestRefusals(t *testing.T) {
 			t.Errorf("want %q, got %v", say, err)
 		}
 	}
-	s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{}},"profile":[{"seconds":1}]}`))
+	s, err := Decode(
+		[]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{}},"profile":[{"seconds":1}]}`),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Run(func(Row) error { return nil }); err == nil || !strings.Contains(err.Error(), "battery.rating: the label has no figure") {
+	if err := s.Run(func(Row) error { return nil }); err == nil ||
+		!strings.Contains(err.Error(), "battery.rating: the label has no figure") {
 		t.Errorf("a label without figures: %v", err)
 	}
 	s, _ = Decode([]byte(`{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"seconds":1}]}`))
@@ -106,8 +113,12 @@ func TestRefusals(t *testing.T) {
 // Every fault of the vocabulary changes the battery, and age does.
 func TestFaultsReachTheModel(t *testing.T) {
 	run := func(extra string) Row {
-		s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48}` + extra +
-			`},"start":{"soc_pct":80},"profile":[{"seconds":86400},{"amps":-200,"seconds":10}]}`))
+		s, err := Decode(
+			[]byte(
+				`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48}` + extra +
+					`},"start":{"soc_pct":80},"profile":[{"seconds":86400},{"amps":-200,"seconds":10}]}`,
+			),
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -125,11 +136,65 @@ func TestFaultsReachTheModel(t *testing.T) {
 	}
 }
 
+// Each fault is the one its kind names, and sulphate is there from the start.
+func TestFaultsAreWhatTheyAreCalled(t *testing.T) {
+	of := func(f Fault) battery.Battery {
+		cca := 540.0
+		s := Simulation{Battery: Battery{Chemistry: battery.Flooded, Volts: 12, Rating: reading.Rating{CCA: &cca}, HealthPct: 100,
+			CapacityPct: 100, Faults: []Fault{f}}}
+		b, err := s.battery()
+		if err != nil || f.Kind != "wet_lid" && f.Kind != "bad_strap" && (b.Cells() != 6 || b.Kinds != 2) {
+			t.Fatalf("%s: %d cells of %d kinds, %v", f.Kind, b.Cells(), b.Kinds, err)
+		}
+		return b
+	}
+	for name, c := range map[string][2]float64{
+		"dry":     {of(Fault{Kind: "dry_cell", WetPct: 30}).Groups[1].Wet, 0.3},
+		"weak":    {of(Fault{Kind: "weak_cell", CapacityPct: 10}).Groups[1].Capacity, 0.1},
+		"shorted": {of(Fault{Kind: "shorted_cell", Ohms: 0.01}).Groups[1].ShortSiemens, 100},
+		"lid":     {of(Fault{Kind: "wet_lid", Milliamps: 126}).LidSiemens, 0.01}, // 126 mA at 12.6 V
+		"strap":   {of(Fault{Kind: "bad_strap", Ohms: 0.02}).StrapOhms, 0.02},
+	} {
+		if math.Abs(c[0]-c[1]) > 1e-12 {
+			t.Errorf("%s: %g, want %g", name, c[0], c[1])
+		}
+	}
+}
+
+// A step ends at the first of its ends, whichever that is.
+func TestStepsEnd(t *testing.T) {
+	for step, end := range map[string]func(Row) float64{
+		`"amps":-10,"until_soc_below":70`:                          func(r Row) float64 { return r.SOC - 70 },
+		`"amps":10,"volts":15,"until_soc_above":85`:                func(r Row) float64 { return r.SOC - 85 },
+		`"ohms":1,"until_amps_below":11.4`:                         func(r Row) float64 { return r.Amps + 11.4 },
+		`"amps":10,"volts":15,"until_volts_above":13`:              func(r Row) float64 { return r.Volts - 13 },
+		`"amps":-10,"until_volts_below":11.9,"until_soc_below":1`:  func(r Row) float64 { return r.Volts - 11.9 },
+		`"amps":-10,"until_volts_below":11,"until_soc_below":79.5`: func(r Row) float64 { return r.SOC - 79.5 },
+	} {
+		s, err := Decode([]byte(`{"format":"grapnel.simulation/1",` + sound +
+			`,"start":{"soc_pct":80,"sulphate_pct":5},"profile":[{"seconds":90000,` + step + `}]}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := rows(t, s)
+		if last := out[len(out)-1]; math.Abs(end(last)) > 0.01 || last.Seconds < 1 || last.Seconds >= 90000 {
+			t.Errorf("%s ended after %.0f s at %.3f V, %.3f A, %.2f %%", step, last.Seconds, last.Volts, last.Amps, last.SOC)
+		}
+		if got := out[0].State.Cells[0].Sulphate; math.Abs(got-0.05) > 0.01 {
+			t.Errorf("%s begins with sulphate of %g", step, got)
+		}
+	}
+}
+
 // A shorted battery left on a big charger boils; the run says so instead of going
 // on.
 func TestRunawayIsSaid(t *testing.T) {
-	s, err := Decode([]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48},"faults":[{"kind":"shorted_cell","ohms":0.01}]},
-		"profile":[{"amps":100,"volts":16,"seconds":86400}]}`))
+	s, err := Decode(
+		[]byte(
+			`{"format":"grapnel.simulation/1","battery":{"chemistry":"flooded","rating":{"cca":540,"ah_20h":48},"faults":[{"kind":"shorted_cell","ohms":0.01}]},
+		"profile":[{"amps":100,"volts":16,"seconds":86400}]}`,
+		),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -141,7 +206,11 @@ func TestRunawayIsSaid(t *testing.T) {
 
 // Whatever the decoder accepts runs, or says why not.
 func FuzzSimulation(f *testing.F) {
-	f.Add([]byte(`{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":-5,"seconds":9,"until_soc_below":3}]}`))
+	f.Add(
+		[]byte(
+			`{"format":"grapnel.simulation/1",` + sound + `,"profile":[{"amps":-5,"seconds":9,"until_soc_below":3}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := Decode(data)
 		if err != nil || len(s.Profile) > 5 {

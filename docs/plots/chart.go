@@ -65,25 +65,60 @@ func (c chart) write(file string) error {
 		}
 		return f
 	}
-	p(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" font-family="Archivo, Helvetica, Arial, sans-serif" font-size="13" fill="%s" role="img" aria-label="%s">`, wide, high, ink, html.EscapeString(c.title))
+	p(
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" font-family="Archivo, Helvetica, Arial, sans-serif" font-size="13" fill="%s" role="img" aria-label="%s">`,
+		wide,
+		high,
+		ink,
+		html.EscapeString(c.title),
+	)
 	p(`<rect width="%g" height="%g" fill="%s"/>`, wide, high, paper)
 	p(`<rect x="%g" y="%g" width="%g" height="%g" fill="%s"/>`, left, top, wide-left-right, high-top-bottom, card)
 	p(`<text x="%g" y="28" font-size="17" font-weight="700">%s</text>`, left, html.EscapeString(c.title))
 	for x := c.xFrom; x <= c.xTo+1e-9; x += c.xStep {
 		p(`<path d="M%.1f %gV%g" stroke="%s"/>`, c.px(x), top, high-bottom, rule)
-		p(`<text x="%.1f" y="%g" text-anchor="middle" fill="%s">%s</text>`, c.px(x), high-bottom+18, soft, words(c.scaleX)(round(x)))
+		p(
+			`<text x="%.1f" y="%g" text-anchor="middle" fill="%s">%s</text>`,
+			c.px(x),
+			high-bottom+18,
+			soft,
+			words(c.scaleX)(round(x)),
+		)
 	}
 	for y := c.yFrom; y <= c.yTo+1e-9; y += c.yStep {
 		p(`<path d="M%g %.1fH%g" stroke="%s"/>`, left, c.py(y), wide-right, rule)
-		p(`<text x="%g" y="%.1f" text-anchor="end" fill="%s">%s</text>`, left-8, c.py(y)+4.5, soft, words(c.scaleY)(round(y)))
+		p(
+			`<text x="%g" y="%.1f" text-anchor="end" fill="%s">%s</text>`,
+			left-8,
+			c.py(y)+4.5,
+			soft,
+			words(c.scaleY)(round(y)),
+		)
 	}
-	p(`<text x="%g" y="%g" text-anchor="middle" fill="%s">%s</text>`, (left+wide-right)/2, high-12, soft, html.EscapeString(c.x))
-	p(`<text transform="translate(16 %g) rotate(-90)" text-anchor="middle" fill="%s">%s</text>`, (top+high-bottom)/2, soft, html.EscapeString(c.y))
+	p(
+		`<text x="%g" y="%g" text-anchor="middle" fill="%s">%s</text>`,
+		(left+wide-right)/2,
+		high-12,
+		soft,
+		html.EscapeString(c.x),
+	)
+	p(
+		`<text transform="translate(16 %g) rotate(-90)" text-anchor="middle" fill="%s">%s</text>`,
+		(top+high-bottom)/2,
+		soft,
+		html.EscapeString(c.y),
+	)
 	for _, m := range c.marks {
 		p(`<path d="M%g %.1fH%g" stroke="%s" stroke-dasharray="2 4"/>`, left, c.py(m.y), wide-right, ink)
 		p(`<text x="%g" y="%.1f" fill="%s">%s</text>`, wide-right+6, c.py(m.y)+4.5, soft, html.EscapeString(m.word))
 	}
-	p(`<clipPath id="in"><rect x="%g" y="%g" width="%g" height="%g"/></clipPath>`, left, top-1, wide-left-right, high-top-bottom+2)
+	p(
+		`<clipPath id="in"><rect x="%g" y="%g" width="%g" height="%g"/></clipPath>`,
+		left,
+		top-1,
+		wide-left-right,
+		high-top-bottom+2,
+	)
 	for _, l := range c.lines {
 		var d strings.Builder
 		for i := range l.xs {
@@ -93,7 +128,12 @@ func (c chart) write(file string) error {
 			}
 			fmt.Fprintf(&d, "%c%.1f %.1f", letter, c.px(l.xs[i]), c.py(l.ys[i]))
 		}
-		p(`<path d="%s" fill="none" stroke="%s" stroke-width="2.4" stroke-linejoin="round" stroke-dasharray="%s" clip-path="url(#in)"/>`, d.String(), l.colour, l.dash)
+		p(
+			`<path d="%s" fill="none" stroke="%s" stroke-width="2.4" stroke-linejoin="round" stroke-dasharray="%s" clip-path="url(#in)"/>`,
+			d.String(),
+			l.colour,
+			l.dash,
+		)
 		n := len(l.xs) - 1
 		x, y, anchor := wide-right+6, c.py(l.ys[n])+4.5, "start"
 		if l.at > 0 {
@@ -103,7 +143,14 @@ func (c chart) write(file string) error {
 			}
 			x, y, anchor = c.px(l.xs[i]), c.py(l.ys[i])-8, "middle"
 		}
-		p(`<text x="%.1f" y="%.1f" text-anchor="%s" font-weight="600" fill="%s">%s</text>`, x, y+l.dy, anchor, l.colour, html.EscapeString(l.word))
+		p(
+			`<text x="%.1f" y="%.1f" text-anchor="%s" font-weight="600" fill="%s">%s</text>`,
+			x,
+			y+l.dy,
+			anchor,
+			l.colour,
+			html.EscapeString(l.word),
+		)
 	}
 	p(`</svg>`)
 	return os.WriteFile(file, []byte(b.String()), 0o644)

@@ -37,7 +37,13 @@ func car(c battery.Chemistry) battery.Battery {
 }
 
 // follow runs a duty and takes a figure at each step of it.
-func follow(b battery.Battery, s battery.State, d battery.Duty, unit float64, y func(battery.Sample) float64) (xs, ys []float64) {
+func follow(
+	b battery.Battery,
+	s battery.State,
+	d battery.Duty,
+	unit float64,
+	y func(battery.Sample) float64,
+) (xs, ys []float64) {
 	d.Tolerance = 1e-5 // many steps, for a smooth line
 	d.Visit = func(x battery.Sample) {
 		xs, ys = append(xs, x.Seconds/unit), append(ys, y(x))
@@ -59,12 +65,22 @@ func over(from, to, step float64, y func(float64) float64) (xs, ys []float64) {
 func volts(s battery.Sample) float64 { return s.Volts }
 
 func rest() chart {
-	c := chart{title: "Rest volts over charge, 25 °C", x: "charge, %", y: "volts", xTo: 100, yFrom: 11.8, yTo: 13, xStep: 25, yStep: 0.2}
+	c := chart{
+		title: "Rest volts over charge, 25 °C",
+		x:     "charge, %",
+		y:     "volts",
+		xTo:   100,
+		yFrom: 11.8,
+		yTo:   13,
+		xStep: 25,
+		yStep: 0.2,
+	}
 	for _, l := range []struct {
 		chem   battery.Chemistry
 		word   string
 		colour string
-	}{{battery.Flooded, "flooded", copper}, {battery.FloodedSealed, "calcium, EFB", slate}, {battery.AGM, "AGM, gel", verdigris}} {
+	}{{battery.Flooded, "flooded", copper}, {battery.FloodedSealed, "calcium, EFB", slate}, {battery.AGM, "AGM, gel",
+		verdigris}} {
 		xs, ys := over(0, 100, 1, func(soc float64) float64 { return battery.RestVolts(l.chem, 6, soc, 25) })
 		c.lines = append(c.lines, curve{word: l.word, colour: l.colour, xs: xs, ys: ys})
 	}
@@ -74,10 +90,22 @@ func rest() chart {
 }
 
 func surface() chart {
-	c := chart{title: "Surface charge after half an hour's drive and after a full charge, 20 °C", x: "minutes after the engine stops", y: "volts", xTo: 60, yFrom: 12.4, yTo: 14, xStep: 10, yStep: 0.2}
+	c := chart{
+		title: "Surface charge after half an hour's drive and after a full charge, 20 °C",
+		x:     "minutes after the engine stops",
+		y:     "volts",
+		xTo:   60,
+		yFrom: 12.4,
+		yTo:   14,
+		xStep: 10,
+		yStep: 0.2,
+	}
 	b := car(battery.Flooded)
 	around := battery.Ambient{Start: 20}
-	end, err := b.Run(b.Rested(70, 20), battery.Duty{Source: battery.Source{Amps: 40, Volts: 14.3}, Ambient: around, Seconds: 1800})
+	end, err := b.Run(
+		b.Rested(70, 20),
+		battery.Duty{Source: battery.Source{Amps: 40, Volts: 14.3}, Ambient: around, Seconds: 1800},
+	)
 	if err != nil {
 		panic(err)
 	}
@@ -87,11 +115,18 @@ func surface() chart {
 		amps    float64
 		seconds float64
 		dy      float64
-	}{{"left alone", slate, 0, 0, -9}, {"lights 2 min", copper, -10, 120, 2}, {"300 A for 15 s", verdigris, -300, 15, 13}} {
+	}{{"left alone", slate, 0, 0, -9}, {"lights 2 min", copper, -10, 120, 2}, {"300 A for 15 s", verdigris, -300, 15,
+		13}} {
 		s := end.State
 		var xs, ys []float64
 		if l.seconds > 0 {
-			xs, ys = follow(b, s, battery.Duty{Source: battery.Source{Amps: l.amps}, Ambient: around, Seconds: l.seconds}, 60, volts)
+			xs, ys = follow(
+				b,
+				s,
+				battery.Duty{Source: battery.Source{Amps: l.amps}, Ambient: around, Seconds: l.seconds},
+				60,
+				volts,
+			)
 			last, _ := b.Run(s, battery.Duty{Source: battery.Source{Amps: l.amps}, Ambient: around, Seconds: l.seconds})
 			s = last.State
 		}
@@ -101,7 +136,10 @@ func surface() chart {
 		}
 		c.lines = append(c.lines, curve{word: l.word, colour: l.colour, xs: xs, ys: ys, dy: l.dy})
 	}
-	full, err := b.Run(b.Rested(70, 20), battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.5}, Ambient: around, Seconds: 12 * hour})
+	full, err := b.Run(
+		b.Rested(70, 20),
+		battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.5}, Ambient: around, Seconds: 12 * hour},
+	)
 	if err != nil {
 		panic(err)
 	}
@@ -112,8 +150,18 @@ func surface() chart {
 }
 
 func freeze() chart {
-	c := chart{title: "Freezing point of the acid", x: "specific gravity at 26.7 °C", y: "°C", xFrom: 1, xTo: 1.3, yFrom: -80, yTo: 0, xStep: 0.05, yStep: 10,
-		scaleX: func(v float64) string { return fmt.Sprintf("%.2f", v) }}
+	c := chart{
+		title:  "Freezing point of the acid",
+		x:      "specific gravity at 26.7 °C",
+		y:      "°C",
+		xFrom:  1,
+		xTo:    1.3,
+		yFrom:  -80,
+		yTo:    0,
+		xStep:  0.05,
+		yStep:  10,
+		scaleX: func(v float64) string { return fmt.Sprintf("%.2f", v) },
+	}
 	xs, ys := over(1, 1.3, 0.002, battery.FreezingPoint)
 	c.lines = []curve{{word: "", colour: slate, xs: xs, ys: ys}}
 	for _, soc := range []float64{0, 25, 50, 75, 100} {
@@ -124,22 +172,50 @@ func freeze() chart {
 }
 
 func crank() chart {
-	c := chart{title: "Cranking at the label's 540 A, full", x: "seconds", y: "volts", xTo: 30, yFrom: 6, yTo: 12, xStep: 5, yStep: 1,
-		marks: []mark{{7.2, "7.2 V, SAE"}}}
+	c := chart{
+		title: "Cranking at the label's 540 A, full",
+		x:     "seconds",
+		y:     "volts",
+		xTo:   30,
+		yFrom: 6,
+		yTo:   12,
+		xStep: 5,
+		yStep: 1,
+		marks: []mark{{7.2, "7.2 V, SAE"}},
+	}
 	b := car(battery.Flooded)
 	for _, l := range []struct {
 		temp   float64
 		colour string
 		dy     float64
 	}{{27, copper, 0}, {0, verdigris, 0}, {-18, slate, 14}} {
-		xs, ys := follow(b, b.Rested(100, l.temp), battery.Duty{Source: battery.Source{Amps: -540, Volts: -100}, Ambient: battery.Ambient{Start: l.temp}, Seconds: 30}, 1, volts)
+		xs, ys := follow(
+			b,
+			b.Rested(100, l.temp),
+			battery.Duty{
+				Source:  battery.Source{Amps: -540, Volts: -100},
+				Ambient: battery.Ambient{Start: l.temp},
+				Seconds: 30,
+			},
+			1,
+			volts,
+		)
 		c.lines = append(c.lines, curve{word: plain(l.temp) + " °C", colour: l.colour, xs: xs, ys: ys, dy: l.dy})
 	}
 	return c
 }
 
 func cold() chart {
-	c := chart{title: "Cranking amps, 30 s to 7.2 V, of the full battery at 27 °C", x: "temperature, °C", y: "%", xFrom: -30, xTo: 30, yTo: 120, xStep: 10, yStep: 20}
+	c := chart{
+		title: "Cranking amps, 30 s to 7.2 V, of the full battery at 27 °C",
+		x:     "temperature, °C",
+		y:     "%",
+		xFrom: -30,
+		xTo:   30,
+		yTo:   120,
+		xStep: 10,
+		yStep: 20,
+	}
 	b := car(battery.Flooded)
 	warm := b.CrankingAmps(100, 27, 30, 7.2)
 	for _, l := range []struct {
@@ -149,12 +225,33 @@ func cold() chart {
 		xs, ys := over(-30, 30, 1.5, func(t float64) float64 { return 100 * b.CrankingAmps(l.soc, t, 30, 7.2) / warm })
 		c.lines = append(c.lines, curve{word: fmt.Sprintf("%.0f %% charged", l.soc), colour: l.colour, xs: xs, ys: ys})
 	}
-	c.lines = append(c.lines, curve{word: "service texts", colour: ink, dash: "2 5", at: 0.5, dy: -6, xs: []float64{-18, 0, 27}, ys: []float64{40, 65, 100}})
+	c.lines = append(
+		c.lines,
+		curve{
+			word:   "service texts",
+			colour: ink,
+			dash:   "2 5",
+			at:     0.5,
+			dy:     -6,
+			xs:     []float64{-18, 0, 27},
+			ys:     []float64{40, 65, 100},
+		},
+	)
 	return c
 }
 
 func lenient() chart {
-	c := chart{title: "Half the CCA for 15 s: volts over the strength that is left, full", x: "cranking left, % of the label", y: "volts at the 15th second", xFrom: 40, xTo: 100, yFrom: 7, yTo: 11, xStep: 10, yStep: 1}
+	c := chart{
+		title: "Half the CCA for 15 s: volts over the strength that is left, full",
+		x:     "cranking left, % of the label",
+		y:     "volts at the 15th second",
+		xFrom: 40,
+		xTo:   100,
+		yFrom: 7,
+		yTo:   11,
+		xStep: 10,
+		yStep: 1,
+	}
 	b := car(battery.Flooded)
 	for _, l := range []struct {
 		temp   float64
@@ -163,15 +260,38 @@ func lenient() chart {
 		xs, ys := over(40, 100, 2, func(part float64) float64 { return b.Worn(part).EndVolts(100, l.temp, 270, 15) })
 		c.lines = append(c.lines, curve{word: plain(l.temp) + " °C", colour: l.colour, xs: xs, ys: ys})
 		limit := rating.LoadTestLimit(12, l.temp)
-		c.lines = append(c.lines, curve{word: fmt.Sprintf("limit %.1f", limit), colour: l.colour, dash: "2 4", at: 0.05, dy: 2, xs: []float64{40, 45, 100}, ys: []float64{limit, limit, limit}})
+		c.lines = append(
+			c.lines,
+			curve{
+				word:   fmt.Sprintf("limit %.1f", limit),
+				colour: l.colour,
+				dash:   "2 4",
+				at:     0.05,
+				dy:     2,
+				xs:     []float64{40, 45, 100},
+				ys:     []float64{limit, limit, limit},
+			},
+		)
 	}
 	return c
 }
 
 func charge() chart {
-	c := chart{title: "A day on a 10 A charger at 14.6 V, from 20 %, 20 °C", x: "hours", y: "%, A, (V − 12) × 10", xTo: 12, yTo: 100, xStep: 2, yStep: 20}
+	c := chart{
+		title: "A day on a 10 A charger at 14.6 V, from 20 %, 20 °C",
+		x:     "hours",
+		y:     "%, A, (V − 12) × 10",
+		xTo:   12,
+		yTo:   100,
+		xStep: 2,
+		yStep: 20,
+	}
 	b := car(battery.Flooded)
-	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 12 * hour}
+	d := battery.Duty{
+		Source:  battery.Source{Amps: 10, Volts: 14.6},
+		Ambient: battery.Ambient{Start: 20},
+		Seconds: 12 * hour,
+	}
 	for _, l := range []struct {
 		word, colour string
 		y            func(battery.Sample) float64
@@ -187,7 +307,15 @@ func charge() chart {
 }
 
 func refusal() chart {
-	c := chart{title: "Flat for two months, then on a 5 A charger", x: "hours", y: "amps that charge", xTo: 18, yTo: 6, xStep: 2, yStep: 1}
+	c := chart{
+		title: "Flat for two months, then on a 5 A charger",
+		x:     "hours",
+		y:     "amps that charge",
+		xTo:   18,
+		yTo:   6,
+		xStep: 2,
+		yStep: 1,
+	}
 	b := car(battery.Flooded)
 	stood, err := b.Run(b.Rested(5, 20), battery.Duty{Ambient: battery.Ambient{Start: 20}, Seconds: 60 * day})
 	if err != nil {
@@ -199,17 +327,36 @@ func refusal() chart {
 		s      battery.State
 		volts  float64
 		at     float64
-	}{{"only flat", soft, b.Rested(5, 20), 14.5, 0.04}, {"up to 16 V and more", copper, stood.State, 18, 0.25}, {"held to 14.5 V", slate, stood.State, 14.5, 0}} {
-		xs, ys := follow(b, l.s, battery.Duty{Source: battery.Source{Amps: 5, Volts: l.volts}, Ambient: battery.Ambient{Start: 20}, Seconds: 18 * hour}, hour,
-			func(s battery.Sample) float64 { return s.Amps - s.GasAmps })
+	}{{"only flat", soft, b.Rested(5, 20), 14.5, 0.04}, {"up to 16 V and more", copper, stood.State, 18,
+		0.25}, {"held to 14.5 V", slate, stood.State, 14.5, 0}} {
+		xs, ys := follow(
+			b,
+			l.s,
+			battery.Duty{
+				Source:  battery.Source{Amps: 5, Volts: l.volts},
+				Ambient: battery.Ambient{Start: 20},
+				Seconds: 18 * hour,
+			},
+			hour,
+			func(s battery.Sample) float64 { return s.Amps - s.GasAmps },
+		)
 		c.lines = append(c.lines, curve{word: l.word, colour: l.colour, xs: xs, ys: ys, at: l.at, dy: -2})
 	}
 	return c
 }
 
 func storage() chart {
-	c := chart{title: "On the shelf, nothing connected", x: "days", y: "charge, %", xTo: 360, yFrom: 0, yTo: 100, xStep: 60, yStep: 20,
-		marks: []mark{{50, ""}}}
+	c := chart{
+		title: "On the shelf, nothing connected",
+		x:     "days",
+		y:     "charge, %",
+		xTo:   360,
+		yFrom: 0,
+		yTo:   100,
+		xStep: 60,
+		yStep: 20,
+		marks: []mark{{50, ""}},
+	}
 	for _, l := range []struct {
 		chem   battery.Chemistry
 		temp   float64
@@ -219,11 +366,18 @@ func storage() chart {
 		dy     float64
 	}{
 		{battery.AGM, 15, "AGM 15 °C", verdigris, "", -2}, {battery.AGM, 30, "AGM 30 °C", verdigris, "6 4", 4},
-		{battery.FloodedSealed, 15, "calcium 15 °C", slate, "", -1}, {battery.FloodedSealed, 30, "calcium 30 °C", slate, "6 4", 0},
+		{battery.FloodedSealed, 15, "calcium 15 °C", slate, "", -1}, {battery.FloodedSealed, 30, "calcium 30 °C",
+			slate, "6 4", 0},
 		{battery.Flooded, 15, "flooded 15 °C", copper, "", 0}, {battery.Flooded, 30, "flooded 30 °C", copper, "6 4", 0},
 	} {
 		b := car(l.chem)
-		xs, ys := follow(b, b.Rested(100, l.temp), battery.Duty{Ambient: battery.Ambient{Start: l.temp}, Seconds: 360 * day}, day, func(s battery.Sample) float64 { return s.SOC })
+		xs, ys := follow(
+			b,
+			b.Rested(100, l.temp),
+			battery.Duty{Ambient: battery.Ambient{Start: l.temp}, Seconds: 360 * day},
+			day,
+			func(s battery.Sample) float64 { return s.SOC },
+		)
 		c.lines = append(c.lines, curve{word: l.word, colour: l.colour, dash: l.dash, xs: xs, ys: ys, dy: l.dy})
 	}
 	return c

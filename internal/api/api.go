@@ -8,7 +8,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"reflect"
 	"time"
 
 	"github.com/alexedwards/scs/mysqlstore"
@@ -19,7 +18,6 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
-	"grapnel/core/assess"
 	"grapnel/internal/store"
 )
 
@@ -58,7 +56,8 @@ func New(c Config) http.Handler {
 	s.sessions.Cookie.Secure, s.sessions.Cookie.SameSite = c.SecureCookie, http.SameSiteLaxMode
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		slog.ErrorContext(r.Context(), "session", "error", err)
-		problem(w, http.StatusServiceUnavailable, "The database did not answer. Nothing was saved; try again in a moment.")
+		problem(w, http.StatusServiceUnavailable,
+			"The database did not answer. Nothing was saved; try again in a moment.")
 	}
 
 	r := chi.NewRouter()
@@ -75,10 +74,10 @@ func New(c Config) http.Handler {
 			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
 				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
 			}))))
-		api := humachi.New(r, describe())
-		s.routes(api)
+		s.routes(humachi.New(r, describe()))
 		r.Handle("/api/*", http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			problem(w, http.StatusNotFound, r.Method+" "+r.URL.Path+" is not an operation here. They are listed at /api/docs.")
+			problem(w, http.StatusNotFound,
+				r.Method+" "+r.URL.Path+" is not an operation here. They are listed at /api/docs.")
 		}))
 	})
 	s.web(r)
@@ -92,16 +91,6 @@ func Describe() *huma.OpenAPI {
 	return api.OpenAPI()
 }
 
-// AssessmentSchema gives the JSON Schema (2020-12) of grapnel.assessment/1.
-func AssessmentSchema() map[string]any {
-	defs := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
-	root := huma.SchemaFromType(defs, reflect.TypeFor[assess.Assessment]())
-	return map[string]any{
-		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": assess.Format, "$defs": defs.Map(),
-		"type": root.Type, "properties": root.Properties, "required": root.Required, "additionalProperties": false,
-	}
-}
-
 func init() {
 	// Lists in answers are never null, and the description says so.
 	huma.DefaultArrayNullable = false
@@ -110,34 +99,15 @@ func init() {
 
 func describe() huma.Config {
 	c := huma.DefaultConfig("Grapnel", "1")
-	c.Info.Description = "The battery bench of a workshop: jobs, readings, Judgement. Figures carry their unit in the field's name."
+	c.Info.Description = "The battery bench of a workshop: jobs, readings, judgement. Figures carry their unit in " +
+		"the field's name."
 	c.OpenAPIPath, c.SchemasPath, c.DocsPath = "/api/openapi", "/api/schemas", ""
 	c.CreateHooks = nil // no $schema links inside answers
+	describeCore(c.Components.Schemas)
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"session": {Type: "apiKey", In: "cookie", Name: "grapnel", Description: "Signed in through POST /api/session."},
 	}
 	return c
-}
-
-func (s *server) routes(api huma.API) {
-	api.UseMiddleware(s.whoIsIt(api))
-	s.sessionRoutes(api)
-	s.jobRoutes(api)
-	s.readingRoutes(api)
-	s.caseRoutes(api)
-	s.shopRoutes(api)
-}
-
-// operation describes one operation that needs somebody signed in.
-func operation(method, path, id, summary string) huma.Operation {
-	return huma.Operation{Method: method, Path: "/api" + path, OperationID: id, Summary: summary,
-		Security: []map[string][]string{{"session": {}}}, MaxBodyBytes: mostBody}
-}
-
-// open marks an operation as one that needs nobody signed in.
-func open(o huma.Operation) huma.Operation {
-	o.Security = nil
-	return o
 }
 
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {

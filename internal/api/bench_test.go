@@ -4,43 +4,28 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"fmt"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
-	"os"
 	"strings"
 	"testing"
 	"testing/fstest"
 	"time"
 
-	"github.com/google/uuid"
-
 	"grapnel/core/rules"
 	"grapnel/internal/localdb"
+	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
 )
 
-var database *localdb.Server
+func TestMain(m *testing.M) { dbtest.Main(m) }
 
-func TestMain(m *testing.M) {
-	s, stop, err := localdb.Throwaway(context.Background())
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-	database = s
-	code := m.Run()
-	stop()
-	os.Exit(code)
-}
+func newID() string { return dbtest.ID() }
 
-func newID() string { return uuid.Must(uuid.NewV7()).String() }
-
-// bench is a server with two workshops on a database of its own.
-type bench struct {
+// shop is a server with two workshops on a database of its own.
+type shop struct {
 	*httptest.Server
 	store *store.Store
 }
@@ -49,7 +34,7 @@ const phrase = "warm copper on paper"
 
 var testHash = passphrase.Hash(phrase)
 
-func newBench(t *testing.T, db *localdb.Server, change func(*Config)) bench {
+func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
 	t.Helper()
 	ctx := context.Background()
 	dsn, err := db.Database(ctx, "a_"+strings.ReplaceAll(newID(), "-", ""))
@@ -62,26 +47,36 @@ func newBench(t *testing.T, db *localdb.Server, change func(*Config)) bench {
 		ws := store.Workshop{ID: newID(), Name: shop, TagPrefix: "K", Rules: rules.Default()}
 		must(t, s.AddWorkshop(ctx, ws))
 		for _, role := range []string{store.Technician, store.Lead} {
-			must(t, s.AddPerson(ctx, store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash}))
+			must(
+				t,
+				s.AddPerson(
+					ctx,
+					store.Person{
+						ID:         newID(),
+						WorkshopID: ws.ID,
+						Name:       shop + " " + role,
+						Role:       role,
+						Passphrase: testHash,
+					},
+				),
+			)
 		}
 	}
 	c := Config{Store: s, SignInsMinute: 1000, Now: time.Now, SecureCookie: false,
-		Web: fstest.MapFS{"index.html": {Data: []byte(`<meta name="csp-nonce" content="__CSP_NONCE__">`)}, "docs/page.html": {Data: []byte("<title>docs</title>")},
-			"assets/a.js": {Data: []byte("1")}}}
+		Web: fstest.MapFS{
+			"index.html":     {Data: []byte(`<meta name="csp-nonce" content="__CSP_NONCE__">`)},
+			"docs/page.html": {Data: []byte("<title>docs</title>")},
+			"assets/a.js":    {Data: []byte("1")},
+		}}
 	if change != nil {
 		change(&c)
 	}
 	server := httptest.NewServer(New(c))
 	t.Cleanup(server.Close)
-	return bench{server, s}
+	return shop{server, s}
 }
 
-func must(t *testing.T, err error) {
-	t.Helper()
-	if err != nil {
-		t.Fatal(err)
-	}
-}
+func must(t *testing.T, err error) { t.Helper(); dbtest.Must(t, err) }
 
 // caller is somebody's browser.
 type caller struct {
@@ -90,13 +85,13 @@ type caller struct {
 	client *http.Client
 }
 
-func (b bench) nobody(t *testing.T) caller {
+func (b shop) nobody(t *testing.T) caller {
 	jar, err := cookiejar.New(nil)
 	must(t, err)
 	return caller{t, b.URL, &http.Client{Jar: jar}}
 }
 
-func (b bench) as(t *testing.T, name string) caller {
+func (b shop) as(t *testing.T, name string) caller {
 	t.Helper()
 	c := b.nobody(t)
 	if r := c.call("POST", "/api/session", map[string]string{"name": name, "passphrase": phrase}); r.status != 200 {
@@ -163,17 +158,37 @@ type problemAnswer struct {
 
 func mower(id string) map[string]any {
 	return map[string]any{"id": id, "customer": "Parks", "note": "turns slowly", "complaint": []string{"slow_crank"},
-		"vehicle":    map[string]any{"class": "mower", "name": "Mower 3", "system_volts": 12},
-		"battery":    map[string]any{"chemistry": "flooded", "rating": map[string]any{"cca": 300, "standard": "SAE", "ah_20h": 28}},
+		"vehicle": map[string]any{"class": "mower", "name": "Mower 3", "system_volts": 12},
+		"battery": map[string]any{
+			"chemistry": "flooded",
+			"rating":    map[string]any{"cca": 300, "standard": "SAE", "ah_20h": 28},
+		},
 		"conditions": map[string]any{"ambient_c": 21, "battery_c": 21}}
 }
 
 func restReading(id string, volts any) map[string]any {
-	return map[string]any{"id": id, "reading": map[string]any{"kind": "rest_voltage", "volts": volts, "minutes_since_charge": 600, "surface_charge": "rested"}}
+	return map[string]any{
+		"id": id,
+		"reading": map[string]any{
+			"kind":                 "rest_voltage",
+			"volts":                volts,
+			"minutes_since_charge": 600,
+			"surface_charge":       "rested",
+		},
+	}
 }
 
 func loadReading(id string, volts float64) map[string]any {
-	return map[string]any{"id": id, "reading": map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": volts}}
+	return map[string]any{
+		"id": id,
+		"reading": map[string]any{
+			"kind":      "load_test",
+			"method":    "half_cca",
+			"amps":      150,
+			"seconds":   15,
+			"volts_end": volts,
+		},
+	}
 }
 
 // sheetOf is the part of a job sheet the tests look at.
@@ -191,13 +206,18 @@ type sheetOf struct {
 		ID         string `json:"id"`
 		ReplacedBy string `json:"replaced_by"`
 	} `json:"readings"`
-	Assessment struct {
-		Verdict string `json:"verdict"`
-		SOC     *struct {
-			Low, Best, High float64
-		} `json:"soc_pct"`
-	} `json:"assessment"`
-	Rest *struct {
+	Verdict  string   `json:"verdict"`
+	At       string   `json:"at"`
+	InEffect []string `json:"in_effect"`
+	SOC      *struct {
+		Low, Best, High float64
+	} `json:"soc_pct"`
+	Findings []struct {
+		Code string   `json:"code"`
+		IDs  []string `json:"reading_ids"`
+	} `json:"findings"`
+	Stations []stationOf `json:"stations"`
+	Rest     *struct {
 		EndsAt time.Time `json:"ends_at"`
 	} `json:"rest"`
 	Wait struct {
@@ -206,8 +226,31 @@ type sheetOf struct {
 	Plus struct {
 		Role string `json:"role"`
 	} `json:"plus"`
-	Load struct {
-		Amps float64 `json:"amps"`
-		Fair string  `json:"fair"`
-	} `json:"load"`
+}
+
+// stationOf is the part of a station the tests look at.
+type stationOf struct {
+	Code    string   `json:"code"`
+	State   string   `json:"state"`
+	Summary string   `json:"summary"`
+	Taken   []string `json:"taken"`
+	Advice  struct {
+		Level string `json:"level"`
+		Head  string `json:"head"`
+		Ask   string `json:"ask"`
+		Ways  []struct {
+			Set struct {
+				Value float64 `json:"value"`
+			} `json:"set"`
+		} `json:"ways"`
+	} `json:"advice"`
+}
+
+func (s sheetOf) station(code string) stationOf {
+	for _, st := range s.Stations {
+		if st.Code == code {
+			return st
+		}
+	}
+	return stationOf{}
 }

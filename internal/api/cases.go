@@ -4,13 +4,12 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net/http"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"grapnel/core/assess"
+	"grapnel/core/casefile"
 	"grapnel/core/reading"
 	"grapnel/internal/store"
 )
@@ -21,81 +20,77 @@ type CaseInput struct {
 	RawBody []byte `contentType:"application/json"`
 }
 
-// asItCame leaves the checking of a body to core, which names every fault in it.
-func asItCame(o huma.Operation) huma.Operation {
-	o.SkipValidateBody = true
-	return o
+func (s *server) assessCase(_ context.Context, in *CaseInput) (*output[assess.Assessment], error) {
+	c, err := casefile.Decode(in.RawBody)
+	if err != nil {
+		return nil, answer(err)
+	}
+	return replied(assess.Assess(c))
 }
 
-func (s *server) caseRoutes(api huma.API) {
-	huma.Register(api, asItCame(operation(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it")),
-		func(_ context.Context, in *CaseInput) (*struct{ Body assess.Assessment }, error) {
-			c, err := reading.Decode(in.RawBody)
-			if err != nil {
-				return nil, answer(err)
-			}
-			return &struct{ Body assess.Assessment }{assess.Assess(c)}, nil
-		})
+type caseReply struct {
+	Disposition string `header:"Content-Disposition"`
+	Body        reading.Case
+}
 
-	huma.Register(api, operation(http.MethodGet, "/jobs/{id}/case", "exportCase", "The job as a grapnel.case/1 document"),
-		func(ctx context.Context, in *IDInput) (*struct {
-			Disposition string `header:"Content-Disposition"`
-			Body        reading.Case
-		}, error) {
-			ws := who(ctx).WorkshopID
-			j, err := s.Store.Job(ctx, ws, in.ID)
-			if err != nil {
-				return nil, answer(err)
-			}
-			rs, err := s.Store.Readings(ctx, ws, in.ID)
-			if err != nil {
-				return nil, answer(err)
-			}
-			c := j.Case(nil)
-			for _, r := range store.InEffect(rs[in.ID]) {
-				at := r.At
-				r.Reading.At = &at
-				if r.Reading.By == "" {
-					r.Reading.By = r.By
-				}
-				c.Readings = append(c.Readings, r.Reading)
-			}
-			return &struct {
-				Disposition string `header:"Content-Disposition"`
-				Body        reading.Case
-			}{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), c}, nil
-		})
+func (s *server) exportCase(ctx context.Context, in *OfJob) (*caseReply, error) {
+	j, log, err := s.job(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	c := j.Case(nil)
+	for _, r := range store.InEffect(log) {
+		at := r.At
+		r.Reading.At = &at
+		if r.Reading.By == "" {
+			r.Reading.By = r.By
+		}
+		c.Readings = append(c.Readings, r.Reading)
+	}
+	return &caseReply{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), c}, nil
+}
 
-	huma.Register(api, asItCame(operation(http.MethodPost, "/cases", "importCase", "Open a job from a grapnel.case/1 document; may be repeated with the same id")),
-		func(ctx context.Context, in *struct {
-			ID string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
-			CaseInput
-		}) (*sheetOutput, error) {
-			c, err := reading.Decode(in.RawBody)
-			if err != nil {
-				return nil, answer(err)
-			}
-			p := who(ctx)
-			if _, err := s.Store.Job(ctx, p.WorkshopID, in.ID); err == nil {
-				return s.sheet(ctx, in.ID) // a repeat
-			}
-			j := store.Job{ID: in.ID, OpenedByID: p.ID, Vehicle: c.Vehicle, Battery: c.Battery, Complaint: c.Complaint, Conditions: c.Conditions, Rules: c.Rules}
-			if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery); err != nil {
-				return nil, answer(err)
-			}
-			var readings []store.StoredReading
-			for _, r := range c.Readings {
-				stored := store.StoredReading{ID: uuid.Must(uuid.NewV7()).String(), Reading: r, ByID: p.ID}
-				if r.At != nil {
-					stored.At = *r.At
-				}
-				readings = append(readings, stored)
-			}
-			if err := s.Store.AddJob(ctx, p.WorkshopID, j, readings); err != nil {
-				return nil, answer(err)
-			}
-			return s.sheet(ctx, in.ID)
-		})
+type importInput struct {
+	ID string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
+	CaseInput
+}
+
+func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, error) {
+	c, err := casefile.Decode(in.RawBody)
+	if err != nil {
+		return nil, answer(err)
+	}
+	p := who(ctx)
+	if _, err := s.Store.Job(ctx, p.WorkshopID, in.ID); err == nil {
+		return s.sheet(ctx, in.ID) // a repeat
+	}
+	j := store.Job{
+		ID:         in.ID,
+		OpenedByID: p.ID,
+		Vehicle:    c.Vehicle,
+		Battery:    c.Battery,
+		Complaint:  c.Complaint,
+		Conditions: c.Conditions,
+		Rules:      c.Rules,
+	}
+	if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery); err != nil {
+		return nil, answer(err)
+	}
+	var readings []store.StoredReading
+	for _, r := range c.Readings {
+		stored := store.StoredReading{
+			Entry: reading.Entry{ID: uuid.Must(uuid.NewV7()).String(), Reading: r},
+			ByID:  p.ID,
+		}
+		if r.At != nil {
+			stored.At = *r.At
+		}
+		readings = append(readings, stored)
+	}
+	if err := s.Store.AddJob(ctx, p.WorkshopID, j, readings); err != nil {
+		return nil, answer(err)
+	}
+	return s.sheet(ctx, in.ID)
 }
 
 // ownTag clears an imported battery's tag when this workshop has another battery
@@ -106,7 +101,7 @@ func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Batte
 		return "", nil
 	}
 	known, err := s.Store.BatteryTagged(ctx, workshopID, b.Tag)
-	if errors.Is(err, store.ErrNotFound) || err == nil && same(known, *b) {
+	if errors.Is(err, store.ErrNotFound) || err == nil && known.SameLabel(*b) {
 		return "", nil
 	}
 	if err != nil {
@@ -115,11 +110,6 @@ func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Batte
 	note = "Imported; was tagged " + b.Tag
 	b.Tag = ""
 	return note, nil
-}
-
-// same reports whether two labels are of one battery as far as a label can say.
-func same(a, b reading.Battery) bool {
-	return a.Chemistry == b.Chemistry && a.Rating.Label() == b.Rating.Label() && a.Made == b.Made
 }
 
 // fileName keeps what is safe in a file's name.

@@ -1,6 +1,8 @@
 package api
 
 import (
+	"grapnel/internal/localdb/dbtest"
+
 	"strings"
 	"sync"
 	"testing"
@@ -10,20 +12,23 @@ import (
 // The first job, end to end over HTTP: opened, read, judged, corrected, rested,
 // handed over, found again.
 func TestFirstJob(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id, volts, test := newID(), newID(), newID()
 	var s sheetOf
 	c.call("POST", "/api/jobs", mower(id)).into(200, &s)
-	if s.Job.Battery.Tag != "K-0001" || s.Assessment.Verdict != "more_readings" || s.Load.Amps != 150 || s.Load.Fair != "unknown" {
+	if s.Job.Battery.Tag != "K-0001" || s.Verdict != "more_readings" ||
+		s.station("load_test").Advice.Ways[0].Set.Value != 150 || s.station("load_test").Advice.Level != "act" ||
+		s.At != "rest_voltage" {
 		t.Fatalf("a new job: %+v", s)
 	}
 	c.call("POST", "/api/jobs/"+id+"/readings", restReading(volts, 12.24)).into(200, &s)
-	if s.Assessment.Verdict != "charge_and_retest" || s.Assessment.SOC == nil || s.Assessment.SOC.Best < 45 || s.Assessment.SOC.Best > 56 || s.Load.Fair != "no" {
-		t.Fatalf("half flat: %+v", s.Assessment)
+	if s.Verdict != "charge_and_retest" || s.SOC == nil || s.SOC.Best < 45 || s.SOC.Best > 56 ||
+		s.station("load_test").Advice.Head == "" || s.At != "decide" {
+		t.Fatalf("half flat: %+v", s)
 	}
 	c.call("POST", "/api/jobs/"+id+"/readings", loadReading(test, 9.9)).into(200, &s)
-	if s.Assessment.Verdict != "charge_and_retest" || len(s.Readings) != 2 {
+	if s.Verdict != "charge_and_retest" || len(s.Readings) != 2 {
 		t.Fatalf("an unfair load test must be kept and not judged: %+v", s)
 	}
 
@@ -31,7 +36,7 @@ func TestFirstJob(t *testing.T) {
 	fix := restReading(newID(), 12.64)
 	fix["replaces"] = volts
 	c.call("POST", "/api/jobs/"+id+"/readings", fix).into(200, &s)
-	if len(s.Readings) != 3 || s.Readings[0].ReplacedBy != fix["id"] || s.Assessment.Verdict != "look_elsewhere" {
+	if len(s.Readings) != 3 || s.Readings[0].ReplacedBy != fix["id"] || s.Verdict != "look_elsewhere" {
 		t.Fatalf("after the correction: %+v", s)
 	}
 	fix["id"] = newID()
@@ -65,7 +70,8 @@ func TestFirstJob(t *testing.T) {
 			ID string `json:"id"`
 		} `json:"jobs"`
 	}
-	for path, want := range map[string]int{"/api/jobs": 0, "/api/jobs?closed=true&find=mower": 1, "/api/jobs?closed=true&find=k-00": 1, "/api/jobs?closed=true&find=nobody": 0} {
+	for path, want := range map[string]int{"/api/jobs": 0, "/api/jobs?closed=true&find=mower": 1,
+		"/api/jobs?closed=true&find=k-00": 1, "/api/jobs?closed=true&find=nobody": 0} {
 		c.call("GET", path, nil).into(200, &list)
 		if len(list.Jobs) != want {
 			t.Errorf("%s lists %d, want %d", path, len(list.Jobs), want)
@@ -80,7 +86,7 @@ func TestFirstJob(t *testing.T) {
 
 // A double tap, and a retry after a lost reply, make one row.
 func TestSavingTwice(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
 	job, reading := mower(id), restReading(newID(), 12.4)
@@ -110,7 +116,7 @@ func TestSavingTwice(t *testing.T) {
 
 // Everything about a job answers 404 to another workshop.
 func TestOtherWorkshopIsRefused(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	mine, theirs := b.as(t, "First technician"), b.as(t, "Second lead")
 	id := newID()
 	mine.call("POST", "/api/jobs", mower(id)).into(200, nil)
@@ -123,7 +129,8 @@ func TestOtherWorkshopIsRefused(t *testing.T) {
 		body         any
 	}{
 		{"GET", "", nil}, {"PUT", "", change}, {"GET", "/case", nil}, {"POST", "/readings", reading},
-		{"POST", "/preview", map[string]any{"reading": reading["reading"]}}, {"POST", "/rests", map[string]any{"id": newID(), "minutes": 60}},
+		{"POST", "/preview", map[string]any{"reading": reading["reading"]}}, {"POST", "/rests",
+			map[string]any{"id": newID(), "minutes": 60}},
 		{"POST", "/close", nil}, {"POST", "/reopen", nil},
 	} {
 		if r := theirs.call(try.method, "/api/jobs/"+id+try.path, try.body); r.status != 404 {
@@ -150,7 +157,7 @@ func TestOtherWorkshopIsRefused(t *testing.T) {
 // Each bad input names the field, says what is wrong and what to do, and saves
 // nothing.
 func TestBadInput(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
 	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
@@ -168,24 +175,37 @@ func TestBadInput(t *testing.T) {
 		status     int
 		at, says   string
 	}{
-		{"125 V", "/api/jobs/" + id + "/readings", restReading(newID(), 125), 422, "reading.volts", "Did the meter show 12.50?"},
+		{"125 V", "/api/jobs/" + id + "/readings", restReading(newID(), 125), 422, "reading.volts",
+			"Did the meter show 12.50?"},
 		{"-5 V", "/api/jobs/" + id + "/readings", restReading(newID(), -5), 422, "reading.volts", "leads are swapped"},
-		{"twelve", "/api/jobs/" + id + "/readings", restReading(newID(), "twelve"), 422, "reading.volts", `"twelve" is not a number`},
-		{"no volts", "/api/jobs/" + id + "/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "rest_voltage"}}, 422, "reading.volts", "missing"},
-		{"CCA 0", "/api/jobs", spoiled(func(j map[string]any) { rating(j)["cca"] = 0 }), 422, "battery.rating.cca", "5 to 3000 A"},
-		{"CCA abc", "/api/jobs", spoiled(func(j map[string]any) { rating(j)["cca"] = "abc" }), 422, "battery.rating.cca", `"abc" is not a number`},
-		{"wrong date", "/api/jobs", spoiled(func(j map[string]any) { j["battery"].(map[string]any)["made"] = "2022-13" }), 422, "battery.made", "2022-03"},
-		{"too hot", "/api/jobs", spoiled(func(j map[string]any) { j["conditions"] = map[string]any{"battery_c": 400} }), 422, "conditions.battery_c", "-50 to 70"},
-		{"24 V single", "/api/jobs", spoiled(func(j map[string]any) { j["vehicle"].(map[string]any)["system_volts"] = 24 }), 422, "vehicle.system_volts", "series"},
-		{"unknown field", "/api/jobs", spoiled(func(j map[string]any) { j["colour"] = "red" }), 422, "colour", "unexpected"},
-		{"unknown complaint", "/api/jobs", spoiled(func(j map[string]any) { j["complaint"] = []string{"smells"} }), 422, "complaint[0]", "use one of"},
+		{"twelve", "/api/jobs/" + id + "/readings", restReading(newID(), "twelve"), 422, "reading.volts",
+			`"twelve" is not a number`},
+		{"no volts", "/api/jobs/" + id + "/readings", map[string]any{"id": newID(),
+			"reading": map[string]any{"kind": "rest_voltage"}}, 422, "reading.volts", "missing"},
+		{"CCA 0", "/api/jobs", spoiled(func(j map[string]any) { rating(j)["cca"] = 0 }), 422, "battery.rating.cca",
+			"5 to 3000 A"},
+		{"CCA abc", "/api/jobs", spoiled(func(j map[string]any) { rating(j)["cca"] = "abc" }), 422,
+			"battery.rating.cca", `"abc" is not a number`},
+		{"wrong date", "/api/jobs",
+			spoiled(func(j map[string]any) { j["battery"].(map[string]any)["made"] = "2022-13" }), 422, "battery.made", "2022-03"},
+		{"too hot", "/api/jobs",
+			spoiled(func(j map[string]any) { j["conditions"] = map[string]any{"battery_c": 400} }), 422, "conditions.battery_c", "-50 to 70"},
+		{"24 V single", "/api/jobs",
+			spoiled(func(j map[string]any) { j["vehicle"].(map[string]any)["system_volts"] = 24 }), 422, "vehicle.system_volts", "series"},
+		{"unknown field", "/api/jobs", spoiled(func(j map[string]any) { j["colour"] = "red" }), 422, "colour",
+			"unexpected"},
+		{"unknown complaint", "/api/jobs", spoiled(func(j map[string]any) { j["complaint"] = []string{"smells"} }),
+			422, "complaint[0]", "use one of"},
 		{"id not a UUID", "/api/jobs", spoiled(func(j map[string]any) { j["id"] = "7" }), 422, "id", "uuid"},
 		{"broken JSON", "/api/jobs", `{"id": `, 400, "", "not a document that can be read"},
-		{"huge number", "/api/jobs/" + id + "/readings", `{"id":"` + newID() + `","reading":{"kind":"rest_voltage","volts":1e999}}`, 400, "", "1e999"},
+		{"huge number", "/api/jobs/" + id + "/readings",
+			`{"id":"` + newID() + `","reading":{"kind":"rest_voltage","volts":1e999}}`, 400, "", "1e999"},
 		{"case: broken JSON", "/api/cases?id=" + newID(), `{"format": "grapnel.case/1",`, 422, "body", "cut off"},
-		{"case: unknown field", "/api/cases?id=" + newID(), `{"format":"grapnel.case/1","battery":{"chemistry":"agm","size":3},"readings":[]}`, 422, "battery.size", "unknown field"},
-		{"case: 125 V", "/api/cases?id=" + newID(), `{"format":"grapnel.case/1","battery":{"chemistry":"agm"},"readings":[{"kind":"rest_voltage","volts":125}]}`, 422, "readings[0].volts", "outside"},
-		{"50 MB", "/api/cases?id=" + newID(), strings.Repeat(" ", 50<<20), 413, "", "1 MB"},
+		{"case: unknown field", "/api/cases?id=" + newID(),
+			`{"format":"grapnel.case/1","battery":{"chemistry":"agm","size":3},"readings":[]}`, 422, "battery.size", "unknown field"},
+		{"case: 125 V", "/api/cases?id=" + newID(),
+			`{"format":"grapnel.case/1","battery":{"chemistry":"agm"},"readings":[{"kind":"rest_voltage","volts":125}]}`, 422, "readings[0].volts", "outside"},
+		{"50 MB", "/api/cases?id=" + newID(), strings.Repeat(" ", 50<<20), 413, "", "This is 52.4 MB; at most 1 MB"},
 	} {
 		t.Run(try.name, func(t *testing.T) {
 			r := c.call("POST", try.path, try.body)
@@ -218,7 +238,7 @@ func TestBadInput(t *testing.T) {
 	}
 }
 
-func mustWorkshop(t *testing.T, b bench) string {
+func mustWorkshop(t *testing.T, b shop) string {
 	t.Helper()
 	w, err := b.store.WorkshopNamed(t.Context(), "First")
 	must(t, err)
@@ -228,7 +248,7 @@ func mustWorkshop(t *testing.T, b bench) string {
 // A preview says what a reading would mean and keeps nothing; on a positive
 // earth the words for the posts change sides.
 func TestPreviewAndEarth(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
 	job := mower(id)
@@ -239,17 +259,14 @@ func TestPreviewAndEarth(t *testing.T) {
 		t.Errorf("positive earth: the + post is %s", s.Plus.Role)
 	}
 	preview := map[string]any{"reading": restReading("", 6.1)["reading"]}
-	var j struct {
-		Assessment struct {
-			Verdict string `json:"verdict"`
-		} `json:"assessment"`
-	}
+	var j sheetOf
 	c.call("POST", "/api/jobs/"+id+"/preview", preview).into(200, &j)
-	if j.Assessment.Verdict != "charge_and_retest" {
-		t.Errorf("preview of 6.1 V on a 6 V battery: %s", j.Assessment.Verdict)
+	if j.Verdict != "charge_and_retest" {
+		t.Errorf("preview of 6.1 V on a 6 V battery: %s", j.Verdict)
 	}
 	preview["reading"] = restReading("", -6.1)["reading"]
-	if r := c.call("POST", "/api/jobs/"+id+"/preview", preview); r.status != 422 || !strings.Contains(string(r.body), "earthed one on this vehicle") {
+	if r := c.call("POST", "/api/jobs/"+id+"/preview", preview); r.status != 422 ||
+		!strings.Contains(string(r.body), "earthed one on this vehicle") {
 		t.Errorf("swapped leads on a positive earth: %d %s", r.status, r.body)
 	}
 	c.call("GET", "/api/jobs/"+id, nil).into(200, &s)
@@ -260,7 +277,7 @@ func TestPreviewAndEarth(t *testing.T) {
 
 // A change of details is judged against the readings and refused when stale.
 func TestChangeDetails(t *testing.T) {
-	b := newBench(t, database, nil)
+	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
 	var s sheetOf
@@ -277,7 +294,8 @@ func TestChangeDetails(t *testing.T) {
 	c.call("PUT", "/api/jobs/"+id, change).into(409, nil)
 	change["version"] = 2
 	change["vehicle"] = map[string]any{"class": "classic", "system_volts": 6}
-	if r := c.call("PUT", "/api/jobs/"+id, change); r.status != 422 || !strings.Contains(string(r.body), "6 V battery") {
+	if r := c.call("PUT", "/api/jobs/"+id, change); r.status != 422 ||
+		!strings.Contains(string(r.body), "6 V battery") {
 		t.Errorf("12.6 V cannot stand on a 6 V battery: %d %s", r.status, r.body)
 	}
 }

@@ -44,7 +44,8 @@ func recovered(next http.Handler) http.Handler {
 		defer func() {
 			if v := recover(); v != nil && v != http.ErrAbortHandler {
 				slog.ErrorContext(r.Context(), "panic", "value", fmt.Sprint(v), "stack", string(debug.Stack()))
-				problem(w, http.StatusInternalServerError, "Something broke here. What you entered is still on your screen; try again.")
+				problem(w, http.StatusInternalServerError,
+					"Something broke here. What you entered is still on your screen; try again.")
 			}
 		}()
 		next.ServeHTTP(w, r)
@@ -77,7 +78,8 @@ func policy(nonce string) string {
 		style += " 'nonce-" + nonce + "'"
 	}
 	return "default-src 'none'; script-src 'self'; style-src " + style +
-		"; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+		"; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; " +
+		"base-uri 'none'; frame-ancestors 'none'"
 }
 
 // limitBody refuses a body that says it is too large before reading any of it,
@@ -85,8 +87,15 @@ func policy(nonce string) string {
 func limitBody(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.ContentLength > mostBody {
-			problem(w, http.StatusRequestEntityTooLarge,
-				fmt.Sprintf("This is %.1f MB; at most 1 MB is taken. A case file is far smaller: check that it is the right file.", float64(r.ContentLength)/1e6))
+			problem(
+				w,
+				http.StatusRequestEntityTooLarge,
+				fmt.Sprintf(
+					"This is %.1f MB; at most 1 MB is taken. A case file is far smaller: check that it is the right "+
+						"file.",
+					float64(r.ContentLength)/1e6,
+				),
+			)
 			return
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, mostBody+1)

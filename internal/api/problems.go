@@ -29,9 +29,13 @@ func answer(err error) error {
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound(sentence(err) + ". It may belong to another workshop, or the address is wrong.")
 	case errors.Is(err, store.ErrTaken):
-		return huma.Error409Conflict("This id is already used for something else. Load the page again and save once more.")
+		return huma.Error409Conflict(
+			"This id is already used for something else. Load the page again and save once more.",
+		)
 	case errors.Is(err, store.ErrChanged):
-		return huma.Error409Conflict("Somebody changed this in the meantime. Look at what is there now, then save again.")
+		return huma.Error409Conflict(
+			"Somebody changed this in the meantime. Look at what is there now, then save again.",
+		)
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}
@@ -69,7 +73,14 @@ func plainly(status int, detail string, errs ...error) huma.StatusError {
 
 var (
 	bareError = huma.NewError
-	kinds     = map[string]string{"number": "a number", "integer": "a whole number", "string": "text", "boolean": "true or false", "array": "a list", "object": "an object"}
+	kinds     = map[string]string{
+		"number":  "a number",
+		"integer": "a whole number",
+		"string":  "text",
+		"boolean": "true or false",
+		"array":   "a list",
+		"object":  "an object",
+	}
 )
 
 // refuse gives a 422 that names each field below root and says what is wrong

@@ -28,9 +28,11 @@ func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
 		p, err := s.signedIn(ctx.Context())
 		switch {
 		case errors.Is(err, store.ErrNotFound):
-			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "Sign in first. What you entered is kept on this device.")
+			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized,
+				"Sign in first. What you entered is kept on this device.")
 		case err != nil:
-			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable, "The database did not answer. Nothing was saved; try again in a moment.")
+			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable,
+				"The database did not answer. Nothing was saved; try again in a moment.")
 		default:
 			next(huma.WithValue(ctx, personKey{}, p))
 		}
@@ -59,64 +61,60 @@ type personView struct {
 	Theme       string `json:"theme" enum:"system,light,dark"`
 }
 
-type sessionOutput struct{ Body session }
+type sessionReply = output[session]
 
-func (s *server) asSession(p store.Person) *sessionOutput {
-	return &sessionOutput{session{Person: &personView{p.Name, p.Role, p.Workshop, p.Temperature, p.Theme}}}
+func asSession(p store.Person) (*sessionReply, error) {
+	return replied(session{Person: &personView{p.Name, p.Role, p.Workshop, p.Temperature, p.Theme}})
 }
 
-func (s *server) sessionRoutes(api huma.API) {
-	huma.Register(api, open(operation(http.MethodGet, "/session", "getSession", "Who is signed in")),
-		func(ctx context.Context, _ *struct{}) (*sessionOutput, error) {
-			p, err := s.signedIn(ctx)
-			if errors.Is(err, store.ErrNotFound) {
-				return &sessionOutput{session{Demo: s.DemoSignIns}}, nil
-			}
-			if err != nil {
-				return nil, answer(err)
-			}
-			return s.asSession(p), nil
-		})
+func (s *server) getSession(ctx context.Context, _ *nothing) (*sessionReply, error) {
+	p, err := s.signedIn(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		return replied(session{Demo: s.DemoSignIns})
+	}
+	if err != nil {
+		return nil, answer(err)
+	}
+	return asSession(p)
+}
 
-	huma.Register(api, open(operation(http.MethodPost, "/session", "signIn", "Sign in with name and passphrase")),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Name       string `json:"name" maxLength:"80"`
-				Passphrase string `json:"passphrase" maxLength:"200"`
-			}
-		}) (*sessionOutput, error) {
-			p, err := s.Store.PersonNamed(ctx, in.Body.Name)
-			if err != nil && !errors.Is(err, store.ErrNotFound) {
-				return nil, answer(err)
-			}
-			if err != nil && !passphrase.MatchesNobody(in.Body.Passphrase) || err == nil && !passphrase.Matches(p.Passphrase, in.Body.Passphrase) {
-				return nil, huma.Error401Unauthorized("Name and passphrase do not match. Check both; the passphrase minds capitals.")
-			}
-			if err := s.sessions.RenewToken(ctx); err != nil {
-				return nil, answer(err)
-			}
-			s.sessions.Put(ctx, "person", p.ID)
-			return s.asSession(p), nil
-		})
+type signInBody struct {
+	Name       string `json:"name" maxLength:"80"`
+	Passphrase string `json:"passphrase" maxLength:"200"`
+}
 
-	out := open(operation(http.MethodDelete, "/session", "signOut", "Sign out"))
-	out.DefaultStatus = http.StatusNoContent
-	huma.Register(api, out, func(ctx context.Context, _ *struct{}) (*struct{}, error) {
-		return nil, answer(s.sessions.Destroy(ctx))
-	})
+func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*sessionReply, error) {
+	p, err := s.Store.PersonNamed(ctx, in.Body.Name)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, answer(err)
+	}
+	if err != nil && !passphrase.MatchesNobody(in.Body.Passphrase) ||
+		err == nil && !passphrase.Matches(p.Passphrase, in.Body.Passphrase) {
+		return nil, huma.Error401Unauthorized(
+			"Name and passphrase do not match. Check both; the passphrase minds capitals.",
+		)
+	}
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return nil, answer(err)
+	}
+	s.sessions.Put(ctx, "person", p.ID)
+	return asSession(p)
+}
 
-	huma.Register(api, operation(http.MethodPut, "/session/preferences", "setPreferences", "Set temperature scale and theme"),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Temperature string `json:"temperature,omitempty" enum:"C,F" doc:"left out: as it was"`
-				Theme       string `json:"theme,omitempty" enum:"system,light,dark" doc:"left out: as it was"`
-			}
-		}) (*sessionOutput, error) {
-			p := who(ctx)
-			p.Temperature, p.Theme = cmp.Or(in.Body.Temperature, p.Temperature), cmp.Or(in.Body.Theme, p.Theme)
-			if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Theme); err != nil {
-				return nil, answer(err)
-			}
-			return s.asSession(p), nil
-		})
+func (s *server) signOut(ctx context.Context, _ *nothing) (*struct{}, error) {
+	return nil, answer(s.sessions.Destroy(ctx))
+}
+
+type preferences struct {
+	Temperature string `json:"temperature,omitempty" enum:"C,F" doc:"left out: as it was"`
+	Theme       string `json:"theme,omitempty" enum:"system,light,dark" doc:"left out: as it was"`
+}
+
+func (s *server) setPreferences(ctx context.Context, in *struct{ Body preferences }) (*sessionReply, error) {
+	p := who(ctx)
+	p.Temperature, p.Theme = cmp.Or(in.Body.Temperature, p.Temperature), cmp.Or(in.Body.Theme, p.Theme)
+	if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Theme); err != nil {
+		return nil, answer(err)
+	}
+	return asSession(p)
 }

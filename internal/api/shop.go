@@ -4,29 +4,66 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"net/http"
 	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/core/assess"
+	"grapnel/core/battery"
 	"grapnel/core/document"
 	"grapnel/core/guide"
-	"grapnel/core/rating"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
+	"grapnel/core/words"
 	"grapnel/internal/store"
 )
 
 // choices is what a new job picks from.
 type choices struct {
-	Classes     []guide.ClassDefault `json:"classes"`
-	Complaints  []guide.Word         `json:"complaints"`
-	Chemistries []guide.Build        `json:"chemistries"`
-	Surfaces    []guide.Word         `json:"surfaces"`
-	Standards   []rating.Standard    `json:"standards"`
-	NextTag     string               `json:"next_tag"`
-	AmbientC    *float64             `json:"ambient_c,omitempty" doc:"of the last job opened in the past hours"`
+	Classes  []guide.ClassDefault    `json:"classes"`
+	Words    map[string][]words.Term `json:"words" doc:"the vocabulary of each field of vehicle and battery"`
+	Caps     map[string]string       `json:"caps" doc:"how the lid of each chemistry is usually made"`
+	NextTag  string                  `json:"next_tag"`
+	AmbientC *float64                `json:"ambient_c,omitempty" doc:"of the last job opened in the past hours"`
+}
+
+func (s *server) getChoices(ctx context.Context, _ *nothing) (*output[choices], error) {
+	ws, err := s.Store.Workshop(ctx, who(ctx).WorkshopID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	tag, err := s.Store.NextTag(ctx, ws.ID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	jobs, err := s.Store.Jobs(ctx, ws.ID, false, "")
+	if err != nil {
+		return nil, answer(err)
+	}
+	out := choices{Classes: guide.Defaults(), Words: map[string][]words.Term{}, Caps: map[string]string{}, NextTag: tag}
+	for field, list := range reading.Vocabularies() {
+		out.Words[field] = list.Terms()
+	}
+	for _, c := range battery.Chemistries() {
+		out.Caps[string(c)] = c.Caps()
+	}
+	if len(jobs) > 0 {
+		out.AmbientC = guide.AmbientGuess(jobs[0].OpenedAt, s.Now(), jobs[0].Conditions.AmbientC)
+	}
+	return replied(out)
+}
+
+type ofTag struct {
+	Tag string `path:"tag" maxLength:"40"`
+}
+
+func (s *server) getBattery(ctx context.Context, in *ofTag) (*output[reading.Battery], error) {
+	b, err := s.Store.BatteryTagged(ctx, who(ctx).WorkshopID, in.Tag)
+	if err != nil {
+		return nil, answer(err)
+	}
+	return replied(b)
 }
 
 // moment is a time at which a battery needs hands.
@@ -38,6 +75,26 @@ type moment struct {
 	Word    string    `json:"word"`
 }
 
+type clock struct {
+	Now     time.Time `json:"now"`
+	Moments []moment  `json:"moments"`
+}
+
+func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], error) {
+	lines, err := s.lines(ctx, false, "")
+	if err != nil {
+		return nil, err
+	}
+	out := clock{s.Now(), []moment{}}
+	for _, l := range lines {
+		if l.Rest != nil {
+			out.Moments = append(out.Moments, moment{l.ID, l.Tag, l.Vehicle, l.Rest.EndsAt, assess.RestMoment()})
+		}
+	}
+	slices.SortFunc(out.Moments, func(a, b moment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
+	return replied(out)
+}
+
 type rulesBody struct {
 	Rules     rules.Rules  `json:"rules"`
 	Version   int          `json:"version"`
@@ -45,102 +102,38 @@ type rulesBody struct {
 	MayChange bool         `json:"may_change"`
 }
 
-type rulesOutput struct{ Body rulesBody }
-
-// ambientHours is how long a temperature entered for one job is a fair first
-// guess for the next.
-const ambientHours = 6
-
-func (s *server) shopRoutes(api huma.API) {
-	huma.Register(api, operation(http.MethodGet, "/choices", "getChoices", "What a new job picks from, with what is usual"),
-		func(ctx context.Context, _ *struct{}) (*struct{ Body choices }, error) {
-			ws, err := s.Store.Workshop(ctx, who(ctx).WorkshopID)
-			if err != nil {
-				return nil, answer(err)
-			}
-			tag, err := s.Store.NextTag(ctx, ws.ID)
-			if err != nil {
-				return nil, answer(err)
-			}
-			jobs, err := s.Store.Jobs(ctx, ws.ID, false, "")
-			if err != nil {
-				return nil, answer(err)
-			}
-			out := choices{guide.Defaults, guide.Complaints, guide.Chemistries, guide.Surfaces, rating.Standards, tag, nil}
-			if len(jobs) > 0 && s.Now().Sub(jobs[0].OpenedAt) < ambientHours*time.Hour {
-				out.AmbientC = jobs[0].Conditions.AmbientC
-			}
-			return &struct{ Body choices }{out}, nil
-		})
-
-	huma.Register(api, operation(http.MethodGet, "/batteries/{tag}", "getBattery", "The label last read from the battery of a tag"),
-		func(ctx context.Context, in *struct {
-			Tag string `path:"tag" maxLength:"40"`
-		}) (*struct{ Body reading.Battery }, error) {
-			b, err := s.Store.BatteryTagged(ctx, who(ctx).WorkshopID, in.Tag)
-			return &struct{ Body reading.Battery }{b}, answer(err)
-		})
-
-	huma.Register(api, operation(http.MethodGet, "/clock", "getClock", "Every moment of the shop that needs hands, soonest first"),
-		func(ctx context.Context, _ *struct{}) (*struct {
-			Body struct {
-				Now     time.Time `json:"now"`
-				Moments []moment  `json:"moments"`
-			}
-		}, error) {
-			out := &struct {
-				Body struct {
-					Now     time.Time `json:"now"`
-					Moments []moment  `json:"moments"`
-				}
-			}{}
-			out.Body.Now, out.Body.Moments = s.Now(), []moment{}
-			lines, err := s.lines(ctx, false, "")
-			if err != nil {
-				return nil, err
-			}
-			for _, l := range lines {
-				if l.Rest != nil {
-					out.Body.Moments = append(out.Body.Moments, moment{l.ID, l.Tag, l.Vehicle, l.Rest.EndsAt, "rest over"})
-				}
-			}
-			slices.SortFunc(out.Body.Moments, func(a, b moment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
-			return out, nil
-		})
-
-	huma.Register(api, operation(http.MethodGet, "/rules", "getRules", "The house rules and the schools to choose from"),
-		func(ctx context.Context, _ *struct{}) (*rulesOutput, error) { return s.rules(ctx) })
-
-	huma.Register(api, operation(http.MethodPut, "/rules", "setRules", "Choose the house rules; a lead only. Open jobs keep theirs"),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Rules   rules.Rules `json:"rules"`
-				Version int         `json:"version"`
-			}
-		}) (*rulesOutput, error) {
-			p := who(ctx)
-			if p.Role != store.Lead {
-				return nil, huma.Error403Forbidden("Only a lead may change the house rules. Ask the lead of your workshop.")
-			}
-			if err := in.Body.Rules.Check(); err != nil {
-				var field *rules.FieldError
-				if errors.As(err, &field) {
-					return nil, refuse("body.rules", document.Problems{{Path: field.Field, Message: field.Message}})
-				}
-				return nil, answer(err)
-			}
-			if err := s.Store.SetRules(ctx, p.WorkshopID, in.Body.Rules, in.Body.Version); err != nil {
-				return nil, answer(err)
-			}
-			return s.rules(ctx)
-		})
+func (s *server) getRules(ctx context.Context, _ *nothing) (*output[rulesBody], error) {
+	return s.rules(ctx)
 }
 
-func (s *server) rules(ctx context.Context) (*rulesOutput, error) {
+type rulesChange struct {
+	Rules   rules.Rules `json:"rules"`
+	Version int         `json:"version"`
+}
+
+func (s *server) setRules(ctx context.Context, in *struct{ Body rulesChange }) (*output[rulesBody], error) {
+	p := who(ctx)
+	if p.Role != store.Lead {
+		return nil, huma.Error403Forbidden("Only a lead may change the house rules. Ask the lead of your workshop.")
+	}
+	if err := in.Body.Rules.Check(); err != nil {
+		var field *rules.FieldError
+		if errors.As(err, &field) {
+			return nil, refuse("body.rules", document.Problems{{Path: field.Field, Message: field.Message}})
+		}
+		return nil, answer(err)
+	}
+	if err := s.Store.SetRules(ctx, p.WorkshopID, in.Body.Rules, in.Body.Version); err != nil {
+		return nil, answer(err)
+	}
+	return s.rules(ctx)
+}
+
+func (s *server) rules(ctx context.Context) (*output[rulesBody], error) {
 	p := who(ctx)
 	ws, err := s.Store.Workshop(ctx, p.WorkshopID)
 	if err != nil {
 		return nil, answer(err)
 	}
-	return &rulesOutput{rulesBody{ws.Rules, ws.RulesVersion, rules.Book, p.Role == store.Lead}}, nil
+	return replied(rulesBody{ws.Rules, ws.RulesVersion, rules.Book(), p.Role == store.Lead})
 }

@@ -20,7 +20,10 @@ const noncePlace = "__CSP_NONCE__"
 func (s *server) web(r chi.Router) {
 	index, err := fs.ReadFile(s.Web, "index.html")
 	if err != nil {
-		index = []byte("<!doctype html><title>Grapnel</title><p>The front end is not built. Run <code>make build</code>, or <code>make demo</code> to build and start.</p>")
+		index = []byte(
+			"<!doctype html><title>Grapnel</title><p>The front end is not built. Run <code>make build</code>, or " +
+				"<code>make demo</code> to build and start.</p>",
+		)
 	}
 	files := http.FileServerFS(s.Web)
 	page := func(w http.ResponseWriter, r *http.Request) {

@@ -6,24 +6,18 @@ import (
 	"time"
 
 	"grapnel/core/assess"
-	"grapnel/internal/localdb"
+	"grapnel/core/casefile"
+	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/store"
 )
+
+func TestMain(m *testing.M) { dbtest.Main(m) }
 
 // The demo workshop fills a database once, also after a fill that was cut
 // short, and shows a job at every stage this Grapnel knows.
 func TestFill(t *testing.T) {
 	ctx := context.Background()
-	db, stop, err := localdb.Throwaway(ctx)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer stop()
-	dsn, err := db.Database(ctx, "demo")
-	if err != nil {
-		t.Fatal(err)
-	}
-	s, err := store.Open(ctx, dsn)
+	s, err := store.Open(ctx, dbtest.DSN(t))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -66,12 +60,13 @@ func TestFill(t *testing.T) {
 	seen := map[assess.Verdict]int{}
 	for _, j := range open {
 		c := j.Case(readings[j.ID])
-		if err := c.Validate(); err != nil {
+		if err := casefile.Validate(c); err != nil {
 			t.Errorf("%s: %v", j.Battery.Tag, err)
 		}
 		seen[assess.Assess(c).Verdict]++
 	}
-	for _, v := range []assess.Verdict{assess.Good, assess.ChargeAndRetest, assess.Replace, assess.Stop, assess.MoreReadings} {
+	for _, v := range []assess.Verdict{assess.Good, assess.ChargeAndRetest, assess.Replace, assess.Stop,
+		assess.MoreReadings} {
 		if seen[v] == 0 {
 			t.Errorf("no open job is at %s: %v", v, seen)
 		}

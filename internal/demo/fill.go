@@ -27,17 +27,18 @@ func id(name string) string { return uuid.NewSHA1(space, []byte(name)).String() 
 // be repeated, also after it was cut short.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	now = now.UTC().Truncate(time.Minute)
-	if _, err := s.PersonNamed(ctx, SignIns[len(SignIns)-1].Name); err == nil {
+	if _, err := s.PersonNamed(ctx, people[len(people)-1].Name); err == nil {
 		return nil // the last person is added last
 	} else if !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	f := filler{s: s, ws: id("workshop"), now: now}
-	if err := s.AddWorkshop(ctx, store.Workshop{ID: f.ws, Name: Name, TagPrefix: "K", Rules: rules.Default()}); err != nil {
+	if err := s.AddWorkshop(ctx, store.Workshop{ID: f.ws, Name: Name, TagPrefix: "K",
+		Rules: rules.Default()}); err != nil {
 		return err
 	}
-	people := SignIns[:len(SignIns)-1]
-	for _, p := range people {
+	technicians := people[:len(people)-1]
+	for _, p := range technicians {
 		if err := f.person(ctx, p); err != nil {
 			return err
 		}
@@ -50,11 +51,11 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 		}
 	}
 	for i, m := range mornings {
-		if err := f.morning(ctx, byTag[m.tag], m, people[i%len(people)].Name); err != nil {
+		if err := f.morning(ctx, byTag[m.tag], m, technicians[i%len(technicians)].Name); err != nil {
 			return err
 		}
 	}
-	return f.person(ctx, SignIns[len(SignIns)-1])
+	return f.person(ctx, people[len(people)-1])
 }
 
 type filler struct {
@@ -64,7 +65,16 @@ type filler struct {
 }
 
 func (f filler) person(ctx context.Context, p SignIn) error {
-	err := f.s.AddPerson(ctx, store.Person{ID: id(p.Name), WorkshopID: f.ws, Name: p.Name, Role: p.Role, Passphrase: passphrase.Hash(p.Passphrase)})
+	err := f.s.AddPerson(
+		ctx,
+		store.Person{
+			ID:         id(p.Name),
+			WorkshopID: f.ws,
+			Name:       p.Name,
+			Role:       p.Role,
+			Passphrase: passphrase.Hash(p.Passphrase),
+		},
+	)
 	if errors.Is(err, store.ErrTaken) {
 		return nil
 	}
@@ -72,25 +82,39 @@ func (f filler) person(ctx context.Context, p SignIn) error {
 }
 
 func (f filler) job(u unit) store.Job {
-	caps := "sealed"
-	if u.chem == battery.Flooded {
-		caps = "removable"
-	}
 	volts := u.volts
 	if volts == 0 {
 		volts = 12
 	}
 	cca, ah := u.cca, u.ah
 	return store.Job{
-		Vehicle: reading.Vehicle{Class: u.class, Name: u.vehicle, Fuel: u.fuel, SystemVolts: volts, Earth: u.earth, Arrangement: u.arrangement,
-			HighVoltage: u.class == "hybrid" || u.class == "electric"},
-		Battery: reading.Battery{Tag: u.tag, Chemistry: u.chem, Caps: caps, Rating: reading.Rating{CCA: &cca, Standard: u.standard, Ah20h: &ah},
-			Made: f.now.AddDate(0, -u.made, 0).Format("2006-01")},
+		Vehicle: reading.Vehicle{
+			Class:       u.class,
+			Name:        u.vehicle,
+			Fuel:        u.fuel,
+			SystemVolts: volts,
+			Earth:       u.earth,
+			Arrangement: u.arrangement,
+			HighVoltage: reading.Vehicle{Class: u.class}.Electric(),
+		},
+		Battery: reading.Battery{
+			Tag:       u.tag,
+			Chemistry: u.chem,
+			Caps:      u.chem.Caps(),
+			Rating:    reading.Rating{CCA: &cca, Standard: u.standard, Ah20h: &ah},
+			Made:      f.now.AddDate(0, -u.made, 0).Format("2006-01"),
+		},
 		Customer: u.customer, Rules: rules.Default(),
 	}
 }
 
-func (f filler) add(ctx context.Context, j store.Job, name, by string, opened time.Time, rs []store.StoredReading) (string, error) {
+func (f filler) add(
+	ctx context.Context,
+	j store.Job,
+	name, by string,
+	opened time.Time,
+	rs []store.StoredReading,
+) (string, error) {
 	j.ID, j.OpenedByID, j.OpenedAt = id(name), id(by), opened
 	for i := range rs {
 		rs[i].ID, rs[i].ByID = id(fmt.Sprintf("%s reading %d", name, i)), id(by)
@@ -105,14 +129,24 @@ func (f filler) morning(ctx context.Context, u unit, m morning, by string) error
 	j.Conditions = reading.Conditions{AmbientC: num(m.ambientC), BatteryC: num(m.batteryC)}
 	var rs []store.StoredReading
 	for _, t := range m.readings {
-		rs = append(rs, store.StoredReading{Reading: t.r, At: ago(f.now, t.ago)})
+		rs = append(rs, taking(t.r, ago(f.now, t.ago)))
 	}
 	jobID, err := f.add(ctx, j, "morning "+m.tag, by, ago(f.now, m.opened), rs)
 	if err != nil || m.rest[1] == 0 {
 		return err
 	}
 	start := ago(f.now, m.rest[0])
-	return f.s.AddRest(ctx, f.ws, store.Rest{ID: id("rest " + m.tag), JobID: jobID, ByID: id(by), StartsAt: start, EndsAt: start.Add(time.Duration(m.rest[1]) * time.Minute)})
+	return f.s.AddRest(
+		ctx,
+		f.ws,
+		store.Rest{
+			ID:       id("rest " + m.tag),
+			JobID:    jobID,
+			ByID:     id(by),
+			StartsAt: start,
+			EndsAt:   start.Add(time.Duration(m.rest[1]) * time.Minute),
+		},
+	)
 }
 
 // history gives a battery its jobs of the past two years: a check or a charge
@@ -136,19 +170,19 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 		age := float64(u.made - months)
 		end := (10.5 - 0.012*age + 0.2*(rng.Float64()-0.5) - 0.012*max(0, 20-temp)) * part
 		at := func(minutes int) time.Time { return opened.Add(time.Duration(minutes) * time.Minute) }
-		rs := []store.StoredReading{{Reading: rested(round(rest, 2), 600), At: at(10)}}
+		rs := []store.StoredReading{taking(rested(round(rest, 2), 600), at(10))}
 		if soc < 75 {
 			top := battery.RestVolts(u.chem, part*6, 97, temp)
-			rs = append(rs, store.StoredReading{Reading: full(round(3+5*rng.Float64(), 1), 0.5), At: at(420)},
-				store.StoredReading{Reading: rested(round(top, 2), 90), At: at(510)})
+			rs = append(rs, taking(full(round(3+5*rng.Float64(), 1), 0.5), at(420)),
+				taking(rested(round(top, 2), 90), at(510)))
 		}
-		rs = append(rs, store.StoredReading{Reading: loaded(load.Amps, round(end, 2), round(temp, 1)), At: at(520)})
+		rs = append(rs, taking(loaded(load.Amps, round(end, 2), round(temp, 1)), at(520)))
 		name := fmt.Sprintf("%s visit %d", u.tag, visit)
-		jobID, err := f.add(ctx, j, name, SignIns[visit%2].Name, opened, rs)
+		jobID, err := f.add(ctx, j, name, people[visit%2].Name, opened, rs)
 		if err != nil {
 			return err
 		}
-		if err := f.s.CloseJob(ctx, f.ws, jobID, id(SignIns[0].Name), at(540)); err != nil {
+		if err := f.s.CloseJob(ctx, f.ws, jobID, id(people[0].Name), at(540)); err != nil {
 			return err
 		}
 	}
@@ -168,4 +202,8 @@ func sign(v float64) float64 {
 		return -1
 	}
 	return 1
+}
+
+func taking(r reading.Reading, at time.Time) store.StoredReading {
+	return store.StoredReading{Entry: reading.Entry{Reading: r}, At: at}
 }

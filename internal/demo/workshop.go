@@ -4,11 +4,13 @@
 package demo
 
 import (
+	"slices"
 	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/station"
 )
 
 // Name is the demo workshop's.
@@ -18,8 +20,10 @@ const Name = "Thornwater Cooperative Garage"
 // know.
 type SignIn struct{ Name, Passphrase, Role string }
 
-// SignIns lists the people of the demo workshop.
-var SignIns = []SignIn{
+// SignIns gives the people of the demo workshop, the lead last.
+func SignIns() []SignIn { return slices.Clone(people) }
+
+var people = []SignIn{
 	{"Ines", "clean before you test", "technician"},
 	{"Jory", "rest before you read", "technician"},
 	{"Marit", "charge before you judge", "lead"},
@@ -39,48 +43,64 @@ type unit struct {
 	made                   int // months ago
 }
 
+// Chemistries, short enough for a row.
+const (
+	flooded = battery.Flooded
+	calcium = battery.FloodedSealed
+	efb     = battery.EFB
+	agm     = battery.AGM
+	gel     = battery.Gel
+)
+
 // The shop's batteries. The first ones have a job this morning.
 var units = []unit{
-	{"K-0142", "Parks mower 3", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 300, "SAE", 28, 44},
-	{"K-0117", "Courier motorcycle 2", "Valley Couriers", "motorcycle", "petrol", 0, "", "", battery.AGM, 180, "SAE", 10, 31},
-	{"K-0098", "Ambulance 1, left of two", "District ambulance", "van", "diesel", 0, "", "parallel", battery.AGM, 850, "EN", 95, 38},
-	{"K-0099", "Ambulance 1, right of two", "District ambulance", "van", "diesel", 0, "", "parallel", battery.AGM, 850, "EN", 95, 38},
-	{"K-0121", "Bakers’ van", "Mill Lane bakers", "van", "petrol", 0, "", "", battery.FloodedSealed, 600, "EN", 65, 62},
-	{"K-0133", "Taxi hybrid", "Night taxi", "hybrid", "petrol", 0, "", "", battery.AGM, 325, "SAE", 45, 50},
-	{"K-0105", "Rescue side-by-side", "Mountain rescue", "atv", "petrol", 0, "", "", battery.AGM, 385, "SAE", 30, 27},
-	{"K-0111", "Parks tractor, 1950s", "Council parks", "tractor", "petrol", 6, "positive", "", battery.Flooded, 420, "SAE", 70, 33},
-	{"K-0087", "Stored coupé", "Orchard House", "car", "petrol", 0, "", "", battery.FloodedSealed, 540, "SAE", 60, 29},
-	{"K-0126", "Delivery van, electric", "Valley Couriers", "electric", "none", 0, "", "", battery.AGM, 380, "SAE", 45, 20},
-	{"K-0138", "Riding tractor", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 300, "SAE", 28, 70},
-	{"K-0129", "Rescue ATV", "Mountain rescue", "atv", "petrol", 0, "", "", battery.AGM, 270, "SAE", 14, 9},
-	{"K-0090", "Ambulance 2, left of two", "District ambulance", "van", "diesel", 0, "", "parallel", battery.AGM, 850, "EN", 95, 14},
-	{"K-0091", "Ambulance 2, right of two", "District ambulance", "van", "diesel", 0, "", "parallel", battery.AGM, 850, "EN", 95, 14},
-	{"K-0140", "Parks mower 1", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 300, "SAE", 28, 20},
-	{"K-0141", "Parks mower 2", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 300, "SAE", 28, 20},
-	{"K-0143", "Parks mower 4", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 230, "SAE", 22, 57},
-	{"K-0144", "Parks mower 5", "Council parks", "mower", "petrol", 0, "", "", battery.Flooded, 230, "SAE", 22, 8},
-	{"K-0116", "Courier motorcycle 1", "Valley Couriers", "motorcycle", "petrol", 0, "", "", battery.AGM, 180, "SAE", 10, 12},
-	{"K-0118", "Courier motorcycle 3", "Valley Couriers", "motorcycle", "petrol", 0, "", "", battery.AGM, 180, "SAE", 10, 40},
-	{"K-0119", "Courier motorcycle 4", "Valley Couriers", "motorcycle", "petrol", 0, "", "", battery.Gel, 180, "SAE", 11, 22},
-	{"K-0122", "Bakers’ second van", "Mill Lane bakers", "van", "diesel", 0, "", "", battery.EFB, 720, "EN", 80, 16},
-	{"K-0131", "Schoolteacher’s car", "M. at the school", "car", "petrol", 0, "", "", battery.FloodedSealed, 440, "SAE", 45, 61},
-	{"K-0132", "Vet’s car", "Upper valley vet", "car", "diesel", 0, "", "", battery.AGM, 760, "EN", 80, 25},
-	{"K-0101", "Snow groomer", "Ski club", "tractor", "diesel", 0, "", "", battery.Flooded, 900, "SAE", 110, 34},
-	{"K-0102", "Ski lift standby engine", "Ski club", "tractor", "diesel", 0, "", "", battery.Flooded, 720, "SAE", 88, 48},
-	{"K-0107", "Lake boat", "Fishing club", "boat", "petrol", 0, "", "", battery.Flooded, 650, "SAE", 75, 39},
-	{"K-0108", "Motorhome", "Orchard House", "motorhome", "diesel", 0, "", "", battery.FloodedSealed, 800, "EN", 95, 52},
-	{"K-0112", "1960s saloon, left of two 6 V", "Orchard House", "classic", "petrol", 12, "", "series", battery.Flooded, 420, "SAE", 70, 26},
-	{"K-0113", "1960s saloon, right of two 6 V", "Orchard House", "classic", "petrol", 12, "", "series", battery.Flooded, 420, "SAE", 70, 26},
-	{"K-0114", "Orchard tractor", "Hill orchard", "tractor", "diesel", 0, "", "", battery.Flooded, 720, "SAE", 88, 66},
-	{"K-0120", "Post van", "Valley post", "van", "diesel", 0, "", "", battery.EFB, 720, "EN", 80, 30},
-	{"K-0123", "Library van", "Council", "van", "diesel", 0, "", "", battery.FloodedSealed, 720, "EN", 80, 45},
-	{"K-0124", "Gritter", "Council roads", "tractor", "diesel", 0, "", "", battery.Flooded, 900, "SAE", 110, 18},
-	{"K-0125", "Fire pump", "Volunteer fire", "tractor", "petrol", 0, "", "", battery.AGM, 385, "SAE", 30, 24},
-	{"K-0127", "District nurse’s car", "District nurse", "car", "petrol", 0, "", "", battery.EFB, 540, "EN", 60, 13},
-	{"K-0128", "Shop loan car", "", "car", "petrol", 0, "", "", battery.FloodedSealed, 540, "SAE", 60, 36},
-	{"K-0134", "Taxi hybrid, second", "Night taxi", "hybrid", "petrol", 0, "", "", battery.AGM, 325, "SAE", 45, 17},
-	{"K-0135", "Forester’s pick-up", "Forestry", "van", "diesel", 0, "", "", battery.FloodedSealed, 850, "EN", 95, 59},
-	{"K-0136", "Quad, sheep farm", "Ridge farm", "atv", "petrol", 0, "", "", battery.AGM, 270, "SAE", 14, 41},
+	{"K-0142", "Parks mower 3", "Council parks", "mower", "petrol", 0, "", "", flooded, 300, "SAE", 28, 44},
+	{"K-0117", "Courier motorcycle 2", "Valley Couriers", "motorcycle", "petrol", 0, "", "", agm, 180, "SAE", 10, 31},
+	{"K-0098", "Ambulance 1, left of two", "District ambulance", "van", "diesel", 0, "", "parallel",
+		agm, 850, "EN", 95, 38},
+	{"K-0099", "Ambulance 1, right of two", "District ambulance", "van", "diesel", 0, "", "parallel",
+		agm, 850, "EN", 95, 38},
+	{"K-0121", "Bakers’ van", "Mill Lane bakers", "van", "petrol", 0, "", "", calcium, 600, "EN", 65, 62},
+	{"K-0133", "Taxi hybrid", "Night taxi", "hybrid", "petrol", 0, "", "", agm, 325, "SAE", 45, 50},
+	{"K-0105", "Rescue side-by-side", "Mountain rescue", "atv", "petrol", 0, "", "", agm, 385, "SAE", 30, 27},
+	{"K-0111", "Parks tractor, 1950s", "Council parks", "tractor", "petrol", 6, "positive", "",
+		flooded, 420, "SAE", 70, 33},
+	{"K-0087", "Stored coupé", "Orchard House", "car", "petrol", 0, "", "", calcium, 540, "SAE", 60, 29},
+	{"K-0126", "Delivery van, electric", "Valley Couriers", "electric", "none", 0, "", "", agm, 380, "SAE", 45, 20},
+	{"K-0138", "Riding tractor", "Council parks", "mower", "petrol", 0, "", "", flooded, 300, "SAE", 28, 70},
+	{"K-0129", "Rescue ATV", "Mountain rescue", "atv", "petrol", 0, "", "", agm, 270, "SAE", 14, 9},
+	{"K-0090", "Ambulance 2, left of two", "District ambulance", "van", "diesel", 0, "", "parallel",
+		agm, 850, "EN", 95, 14},
+	{"K-0091", "Ambulance 2, right of two", "District ambulance", "van", "diesel", 0, "", "parallel",
+		agm, 850, "EN", 95, 14},
+	{"K-0140", "Parks mower 1", "Council parks", "mower", "petrol", 0, "", "", flooded, 300, "SAE", 28, 20},
+	{"K-0141", "Parks mower 2", "Council parks", "mower", "petrol", 0, "", "", flooded, 300, "SAE", 28, 20},
+	{"K-0143", "Parks mower 4", "Council parks", "mower", "petrol", 0, "", "", flooded, 230, "SAE", 22, 57},
+	{"K-0144", "Parks mower 5", "Council parks", "mower", "petrol", 0, "", "", flooded, 230, "SAE", 22, 8},
+	{"K-0116", "Courier motorcycle 1", "Valley Couriers", "motorcycle", "petrol", 0, "", "", agm, 180, "SAE", 10, 12},
+	{"K-0118", "Courier motorcycle 3", "Valley Couriers", "motorcycle", "petrol", 0, "", "", agm, 180, "SAE", 10, 40},
+	{"K-0119", "Courier motorcycle 4", "Valley Couriers", "motorcycle", "petrol", 0, "", "", gel, 180, "SAE", 11, 22},
+	{"K-0122", "Bakers’ second van", "Mill Lane bakers", "van", "diesel", 0, "", "", efb, 720, "EN", 80, 16},
+	{"K-0131", "Schoolteacher’s car", "M. at the school", "car", "petrol", 0, "", "", calcium, 440, "SAE", 45, 61},
+	{"K-0132", "Vet’s car", "Upper valley vet", "car", "diesel", 0, "", "", agm, 760, "EN", 80, 25},
+	{"K-0101", "Snow groomer", "Ski club", "tractor", "diesel", 0, "", "", flooded, 900, "SAE", 110, 34},
+	{"K-0102", "Ski lift standby engine", "Ski club", "tractor", "diesel", 0, "", "", flooded, 720, "SAE", 88, 48},
+	{"K-0107", "Lake boat", "Fishing club", "boat", "petrol", 0, "", "", flooded, 650, "SAE", 75, 39},
+	{"K-0108", "Motorhome", "Orchard House", "motorhome", "diesel", 0, "", "", calcium, 800, "EN", 95, 52},
+	{"K-0112", "1960s saloon, left of two 6 V", "Orchard House", "classic", "petrol", 12, "", "series",
+		flooded, 420, "SAE", 70, 26},
+	{"K-0113", "1960s saloon, right of two 6 V", "Orchard House", "classic", "petrol", 12, "", "series",
+		flooded, 420, "SAE", 70, 26},
+	{"K-0114", "Orchard tractor", "Hill orchard", "tractor", "diesel", 0, "", "", flooded, 720, "SAE", 88, 66},
+	{"K-0120", "Post van", "Valley post", "van", "diesel", 0, "", "", efb, 720, "EN", 80, 30},
+	{"K-0123", "Library van", "Council", "van", "diesel", 0, "", "", calcium, 720, "EN", 80, 45},
+	{"K-0124", "Gritter", "Council roads", "tractor", "diesel", 0, "", "", flooded, 900, "SAE", 110, 18},
+	{"K-0125", "Fire pump", "Volunteer fire", "tractor", "petrol", 0, "", "", agm, 385, "SAE", 30, 24},
+	{"K-0127", "District nurse’s car", "District nurse", "car", "petrol", 0, "", "", efb, 540, "EN", 60, 13},
+	{"K-0128", "Shop loan car", "", "car", "petrol", 0, "", "", calcium, 540, "SAE", 60, 36},
+	{"K-0134", "Taxi hybrid, second", "Night taxi", "hybrid", "petrol", 0, "", "", agm, 325, "SAE", 45, 17},
+	{"K-0135", "Forester’s pick-up", "Forestry", "van", "diesel", 0, "", "", calcium, 850, "EN", 95, 59},
+	{"K-0136", "Quad, sheep farm", "Ridge farm", "atv", "petrol", 0, "", "", agm, 270, "SAE", 14, 41},
 }
 
 // taken is a reading some minutes before now.
@@ -104,32 +124,53 @@ type morning struct {
 func num(v float64) *float64 { return &v }
 
 func rested(v, minutes float64) reading.Reading {
-	return reading.Reading{Kind: reading.RestVoltage, Volts: num(v), MinutesSinceCharge: num(minutes), SurfaceCharge: battery.Rested}
+	return reading.Of(station.RestVoltage,
+		reading.Fields{"volts": v, "minutes_since_charge": minutes, "surface_charge": string(battery.Rested)})
 }
 
 func loaded(amps, v, c float64) reading.Reading {
-	return reading.Reading{Kind: reading.LoadTest, Method: reading.HalfCCA, Amps: num(amps), Seconds: num(15), VoltsEnd: num(v), BatteryC: num(c)}
+	return reading.Of(station.LoadTest,
+		reading.Fields{"method": station.HalfCCA, "amps": amps, "seconds": 15, "volts_end": v, "battery_c": c})
 }
 
 func full(hours, amps float64) reading.Reading {
-	return reading.Reading{Kind: reading.Charged, Hours: num(hours), AmpsEnd: num(amps), Ended: "full"}
+	return reading.Of(station.Charged, reading.Fields{"hours": hours, "amps_end": amps, "ended": "full"})
+}
+
+func looked(found ...string) reading.Reading {
+	return reading.Of(station.Inspection, reading.Fields{"found": found})
+}
+
+func unrested(v, minutes float64) reading.Reading {
+	return rested(v, minutes).With("surface_charge", string(battery.NotRemoved))
 }
 
 // jobs of this morning, at every stage the workshop knows.
 var mornings = []morning{
-	{"K-0142", 95, "turns slowly since the frost", []string{"slow_crank", "cold_only"}, 6, 6, []taken{{60, rested(12.24, 720)}}, [2]int{}},
-	{"K-0117", 200, "dead after a week away", []string{"dead_silent", "after_standing"}, 15, 14, []taken{{190, rested(11.62, 5000)}, {38, full(2.4, 0.1)}}, [2]int{38, 60}},
-	{"K-0098", 150, "one side always low", []string{"slow_crank"}, 15, 11, []taken{{130, rested(12.72, 600)}}, [2]int{}},
+	{"K-0142", 95, "turns slowly since the frost", []string{"slow_crank", "cold_only"}, 6, 6,
+		[]taken{{60, rested(12.24, 720)}}, [2]int{}},
+	{"K-0117", 200, "dead after a week away", []string{"dead_silent", "after_standing"}, 15, 14,
+		[]taken{{190, rested(11.62, 5000)}, {38, full(2.4, 0.1)}}, [2]int{38, 60}},
+	{"K-0098", 150, "one side always low", []string{"slow_crank"}, 15, 11,
+		[]taken{{130, rested(12.72, 600)}}, [2]int{}},
 	{"K-0099", 148, "one side always low", []string{"slow_crank"}, 15, 11, nil, [2]int{52, 60}},
-	{"K-0121", 170, "third jump start this week", []string{"frequent_jumps", "short_trips"}, 14, 14, []taken{{165, rested(12.70, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}},
-	{"K-0133", 70, "will not wake up in the morning", []string{"dead_silent"}, 15, 13, []taken{{62, rested(11.20, 500)}}, [2]int{}},
-	{"K-0105", 55, "rescue check before the weekend", nil, 15, 15, []taken{{50, reading.Reading{Kind: reading.RestVoltage, Volts: num(12.95), MinutesSinceCharge: num(20), SurfaceCharge: battery.NotRemoved}}}, [2]int{18, 60}},
-	{"K-0111", 42, "turns slowly, lights dim", []string{"slow_crank", "dim_lights"}, 15, 12, []taken{{36, rested(6.30, 1440)}}, [2]int{}},
-	{"K-0087", 30, "before it comes out of store", nil, 4, 4, []taken{{28, rested(12.70, 20000)}, {22, loaded(270, 10.05, 4)}}, [2]int{}},
+	{"K-0121", 170, "third jump start this week", []string{"frequent_jumps", "short_trips"}, 14, 14,
+		[]taken{{165, rested(12.70, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}},
+	{"K-0133", 70, "will not wake up in the morning", []string{"dead_silent"}, 15, 13,
+		[]taken{{62, rested(11.20, 500)}}, [2]int{}},
+	{"K-0105", 55, "rescue check before the weekend", nil, 15, 15,
+		[]taken{{50, unrested(12.95, 20)}}, [2]int{18, 60}},
+	{"K-0111", 42, "turns slowly, lights dim", []string{"slow_crank", "dim_lights"}, 15, 12,
+		[]taken{{36, rested(6.30, 1440)}}, [2]int{}},
+	{"K-0087", 30, "before it comes out of store", nil, 4, 4,
+		[]taken{{28, rested(12.70, 20000)}, {22, loaded(270, 10.05, 4)}}, [2]int{}},
 	{"K-0126", 25, "clicks and locks itself", []string{"rapid_click"}, 15, 9, nil, [2]int{}},
-	{"K-0138", 240, "stood in the open shed all week", []string{"dead_silent", "after_standing"}, -8, -8, []taken{{232, rested(11.80, 9000)}}, [2]int{}},
-	{"K-0129", 18, "yearly check", nil, 15, 15, []taken{{15, rested(12.92, 900)}, {9, loaded(135, 10.4, 15)}}, [2]int{}},
-	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8, []taken{{10, reading.Reading{Kind: reading.Inspection, Found: []string{"case_bulged", "corrosion_live"}}}}, [2]int{}},
+	{"K-0138", 240, "stood in the open shed all week", []string{"dead_silent", "after_standing"}, -8, -8,
+		[]taken{{232, rested(11.80, 9000)}}, [2]int{}},
+	{"K-0129", 18, "yearly check", nil, 15, 15,
+		[]taken{{15, rested(12.92, 900)}, {9, loaded(135, 10.4, 15)}}, [2]int{}},
+	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8,
+		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}},
 }
 
 // ago is a time some minutes before now.

@@ -30,7 +30,15 @@ func Hash(passphrase string) string {
 	_, _ = rand.Read(salt) // never fails: crypto/rand stops the program instead
 	key := argon2.IDKey([]byte(passphrase), salt, passes, memoryKiB, lanes, keyBytes)
 	b64 := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memoryKiB, passes, lanes, b64(salt), b64(key))
+	return fmt.Sprintf(
+		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
+		argon2.Version,
+		memoryKiB,
+		passes,
+		lanes,
+		b64(salt),
+		b64(key),
+	)
 }
 
 // Matches reports whether a passphrase has the given hash. A hash it cannot
@@ -45,7 +53,9 @@ func Matches(hash, passphrase string) bool {
 	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
 		return false
 	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &time, &threads); err != nil || memory > 1<<20 || time == 0 || threads == 0 {
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &time, &threads); err != nil || memory > 1<<20 ||
+		time == 0 ||
+		threads == 0 {
 		return false
 	}
 	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])

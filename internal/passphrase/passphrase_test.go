@@ -16,10 +16,14 @@ func TestHashAndMatch(t *testing.T) {
 	if again := Hash("warm copper on paper"); again == h {
 		t.Error("two hashes of one passphrase are alike: the salt is not random")
 	}
+	if !strings.HasPrefix(h, "$argon2id$v=19$m=19456,t=2,p=1$") { // OWASP's cost
+		t.Errorf("kept as %s", h)
+	}
 	if strings.Contains(h, "copper") || MatchesNobody("nobody has this passphrase") {
 		t.Error("a passphrase leaks or nobody signed in")
 	}
-	for _, bad := range []string{"", "x", "$argon2id$v=19$m=1,t=0,p=1$AA$AA", "$argon2id$v=19$m=9999999,t=1,p=1$AA$AA", "$argon2i$v=19$m=64,t=1,p=1$AA$AA"} {
+	for _, bad := range []string{"", "x", "$argon2id$v=19$m=1,t=0,p=1$AA$AA",
+		"$argon2id$v=19$m=9999999,t=1,p=1$AA$AA", "$argon2i$v=19$m=64,t=1,p=1$AA$AA"} {
 		if Matches(bad, "x") {
 			t.Errorf("%q matches", bad)
 		}

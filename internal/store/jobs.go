@@ -33,7 +33,7 @@ type Job struct {
 	ClosedBy   string // name
 }
 
-// Case gives the job as a case with the readings in effect.
+// Case gives the job as a case with its readings in effect.
 func (j Job) Case(readings []StoredReading) reading.Case {
 	c := reading.Case{Format: reading.CaseFormat, Vehicle: j.Vehicle, Battery: j.Battery, Conditions: j.Conditions,
 		Complaint: j.Complaint, Rules: j.Rules, Readings: []reading.Reading{}}
@@ -58,7 +58,9 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 			return err
 		}
 		var old []byte
-		err := tx.QueryRowContext(ctx, `SELECT fingerprint FROM job WHERE workshop_id = ? AND id = ?`, workshopID, j.ID).Scan(&old)
+		err := tx.QueryRowContext(ctx, `SELECT fingerprint FROM job WHERE workshop_id = ? AND id = ?`, workshopID,
+			j.ID).
+			Scan(&old)
 		if err == nil {
 			if bytes.Equal(old, mark) {
 				return nil
@@ -83,10 +85,26 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		if j.OpenedAt.IsZero() {
 			j.OpenedAt = s.now()
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
+		_, err = tx.ExecContext(
+			ctx,
+			`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
 			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			workshopID, j.ID, batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
-			j.Conditions.AmbientC, j.Conditions.BatteryC, asDoc(&j.Rules), mark, j.OpenedAt.UTC(), j.OpenedByID, len(readings))
+			workshopID,
+			j.ID,
+			batteryID,
+			asDoc(&j.Vehicle),
+			asDoc(&j.Battery),
+			j.Customer,
+			j.Note,
+			asDoc(&j.Complaint),
+			j.Conditions.AmbientC,
+			j.Conditions.BatteryC,
+			asDoc(&j.Rules),
+			mark,
+			j.OpenedAt.UTC(),
+			j.OpenedByID,
+			len(readings),
+		)
 		if err != nil {
 			return err
 		}
@@ -110,23 +128,29 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 // knowBattery finds the battery of a tag, or makes it, and gives its id.
 func (s *Store) knowBattery(ctx context.Context, tx *sql.Tx, workshopID string, b reading.Battery) (string, error) {
 	var id string
-	err := tx.QueryRowContext(ctx, `SELECT id FROM battery WHERE workshop_id = ? AND tag = ? FOR UPDATE`, workshopID, b.Tag).Scan(&id)
+	err := tx.QueryRowContext(ctx, `SELECT id FROM battery WHERE workshop_id = ? AND tag = ? FOR UPDATE`, workshopID,
+		b.Tag).
+		Scan(&id)
 	switch {
 	case err == nil:
-		_, err = tx.ExecContext(ctx, `UPDATE battery SET label = ?, updated_at = ? WHERE workshop_id = ? AND id = ?`, asDoc(&b), s.now(), workshopID, id)
+		_, err = tx.ExecContext(ctx, `UPDATE battery SET label = ?, updated_at = ? WHERE workshop_id = ? AND id = ?`,
+			asDoc(&b), s.now(), workshopID, id)
 		return id, err
 	case !errors.Is(err, sql.ErrNoRows):
 		return "", err
 	}
 	id = uuid.Must(uuid.NewV7()).String()
-	_, err = tx.ExecContext(ctx, `INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, ?, ?, ?)`, workshopID, id, b.Tag, asDoc(&b), s.now())
+	_, err = tx.ExecContext(ctx,
+		`INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, ?, ?, ?)`, workshopID, id, b.Tag,
+		asDoc(&b), s.now())
 	return id, err
 }
 
 // BatteryTagged gives the label last read from the battery of a tag.
 func (s *Store) BatteryTagged(ctx context.Context, workshopID, tag string) (reading.Battery, error) {
 	var b reading.Battery
-	err := s.db.QueryRowContext(ctx, `SELECT label FROM battery WHERE workshop_id = ? AND tag = ?`, workshopID, tag).Scan(asDoc(&b))
+	err := s.db.QueryRowContext(ctx, `SELECT label FROM battery WHERE workshop_id = ? AND tag = ?`, workshopID, tag).
+		Scan(asDoc(&b))
 	return b, found(err, "battery "+tag)
 }
 
@@ -140,7 +164,8 @@ func nextTag(ctx context.Context, q querier, workshopID string) (string, error) 
 	var top sql.NullInt64
 	err := q.QueryRowContext(ctx, `SELECT w.tag_prefix, MAX(CAST(SUBSTRING(b.tag, CHAR_LENGTH(w.tag_prefix) + 2) AS UNSIGNED))
 		FROM workshop w LEFT JOIN battery b ON b.workshop_id = w.id AND b.tag REGEXP CONCAT('^', w.tag_prefix, '-[0-9]{1,9}$')
-		WHERE w.id = ? GROUP BY w.id`, workshopID).Scan(&prefix, &top)
+		WHERE w.id = ? GROUP BY w.id`, workshopID).
+		Scan(&prefix, &top)
 	return fmt.Sprintf("%s-%04d", prefix, top.Int64+1), found(err, "workshop")
 }
 
@@ -152,7 +177,8 @@ func (s *Store) ChangeJob(ctx context.Context, workshopID string, j Job) error {
 		if err != nil {
 			return err
 		}
-		res, err := tx.ExecContext(ctx, `UPDATE job SET battery_id = ?, vehicle = ?, battery = ?, customer = ?, note = ?, complaint = ?,
+		res, err := tx.ExecContext(ctx,
+			`UPDATE job SET battery_id = ?, vehicle = ?, battery = ?, customer = ?, note = ?, complaint = ?,
 			ambient_c = ?, battery_c = ?, version = version + 1 WHERE workshop_id = ? AND id = ? AND version = ?`,
 			batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
 			j.Conditions.AmbientC, j.Conditions.BatteryC, workshopID, j.ID, j.Version)
@@ -170,7 +196,9 @@ func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, a
 		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = ?, closed_by = ? WHERE workshop_id = ? AND id = ? AND closed_at IS NULL`, at.UTC(), personID, workshopID, id)
+		_, err := tx.ExecContext(ctx,
+			`UPDATE job SET closed_at = ?, closed_by = ? WHERE workshop_id = ? AND id = ? AND closed_at IS NULL`,
+			at.UTC(), personID, workshopID, id)
 		return err
 	})
 }
@@ -181,7 +209,8 @@ func (s *Store) ReopenJob(ctx context.Context, workshopID, id string) error {
 		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
+		_, err := tx.ExecContext(ctx,
+			`UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
 		return err
 	})
 }
@@ -200,7 +229,8 @@ type querier interface {
 func scanJob(scan func(...any) error) (Job, error) {
 	var j Job
 	err := scan(&j.ID, asDoc(&j.Vehicle), asDoc(&j.Battery), &j.Customer, &j.Note, asDoc(&j.Complaint),
-		&j.Conditions.AmbientC, &j.Conditions.BatteryC, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID, &j.OpenedBy, &j.ClosedAt, &j.ClosedBy)
+		&j.Conditions.AmbientC, &j.Conditions.BatteryC, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID,
+		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy)
 	return j, err
 }
 

@@ -39,8 +39,16 @@ type Workshop struct {
 // AddWorkshop makes a workshop, or leaves the one with that id as it is.
 func (s *Store) AddWorkshop(ctx context.Context, w Workshop) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO workshop (id, name, tag_prefix, rules, created_at) VALUES (?, ?, ?, ?, ?)
-			ON DUPLICATE KEY UPDATE id = id`, w.ID, w.Name, w.TagPrefix, asDoc(&w.Rules), s.now())
+		_, err := tx.ExecContext(
+			ctx,
+			`INSERT INTO workshop (id, name, tag_prefix, rules, created_at) VALUES (?, ?, ?, ?, ?)
+			ON DUPLICATE KEY UPDATE id = id`,
+			w.ID,
+			w.Name,
+			w.TagPrefix,
+			asDoc(&w.Rules),
+			s.now(),
+		)
 		return err
 	})
 }
@@ -57,7 +65,8 @@ func (s *Store) WorkshopNamed(ctx context.Context, name string) (Workshop, error
 
 func (s *Store) workshop(ctx context.Context, where, arg string) (Workshop, error) {
 	var w Workshop
-	err := s.db.QueryRowContext(ctx, `SELECT id, name, tag_prefix, rules, rules_version FROM workshop WHERE `+where, arg).
+	err := s.db.QueryRowContext(ctx, `SELECT id, name, tag_prefix, rules, rules_version FROM workshop WHERE `+where,
+		arg).
 		Scan(&w.ID, &w.Name, &w.TagPrefix, asDoc(&w.Rules), &w.RulesVersion)
 	return w, found(err, "workshop")
 }
@@ -66,7 +75,8 @@ func (s *Store) workshop(ctx context.Context, where, arg string) (Workshop, erro
 // Jobs already open keep the rules they were opened under.
 func (s *Store) SetRules(ctx context.Context, workshopID string, r rules.Rules, version int) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE workshop SET rules = ?, rules_version = rules_version + 1 WHERE id = ? AND rules_version = ?`,
+		res, err := tx.ExecContext(ctx,
+			`UPDATE workshop SET rules = ?, rules_version = rules_version + 1 WHERE id = ? AND rules_version = ?`,
 			asDoc(&r), workshopID, version)
 		return changedOne(res, err, ErrChanged)
 	})
@@ -75,7 +85,8 @@ func (s *Store) SetRules(ctx context.Context, workshopID string, r rules.Rules, 
 // AddPerson makes somebody who can sign in. A name that is taken is ErrTaken.
 func (s *Store) AddPerson(ctx context.Context, p Person) error {
 	err := s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO person (id, workshop_id, name, role, passphrase, created_at) VALUES (?, ?, ?, ?, ?, ?)`,
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO person (id, workshop_id, name, role, passphrase, created_at) VALUES (?, ?, ?, ?, ?, ?)`,
 			p.ID, p.WorkshopID, p.Name, p.Role, p.Passphrase, s.now())
 		return err
 	})
@@ -108,7 +119,8 @@ func (s *Store) Person(ctx context.Context, id string) (Person, error) {
 // SetPreferences keeps a person's temperature scale (C or F) and theme.
 func (s *Store) SetPreferences(ctx context.Context, id, temperature, theme string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, theme = ? WHERE id = ?`, temperature, theme, id)
+		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, theme = ? WHERE id = ?`, temperature, theme,
+			id)
 		return err
 	})
 }

@@ -6,24 +6,23 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 
 	"grapnel/core/reading"
 )
 
-// StoredReading is a reading in its job.
+// StoredReading is a reading in its job's log.
 type StoredReading struct {
-	ID       string
-	JobID    string
-	Reading  reading.Reading
-	Place    int    // in the order they were taken; a correction keeps the place of what it corrects
-	Replaces string // the reading this one corrects; empty when none
-	At       time.Time
-	ByID     string
-	By       string // name
-	SavedAt  time.Time
+	reading.Entry
+	JobID   string
+	At      time.Time
+	ByID    string
+	By      string // name
+	SavedAt time.Time
+	// EndsRest says that the reading is what a rest was for: adding it ends the rest
+	// that runs.
+	EndsRest bool
 }
 
 func bodies(rs []StoredReading) []reading.Reading {
@@ -34,17 +33,22 @@ func bodies(rs []StoredReading) []reading.Reading {
 	return out
 }
 
+// Log gives the entries of stored readings.
+func Log(all []StoredReading) []reading.Entry {
+	log := make([]reading.Entry, len(all))
+	for i, r := range all {
+		log[i] = r.Entry
+	}
+	return log
+}
+
 // InEffect gives the readings that no other corrects, in the order they were
 // taken.
 func InEffect(all []StoredReading) []StoredReading {
-	replaced := map[string]bool{}
-	for _, r := range all {
-		if r.Replaces != "" {
-			replaced[r.Replaces] = true
-		}
+	var kept []StoredReading
+	for _, i := range reading.InEffect(Log(all)) {
+		kept = append(kept, all[i])
 	}
-	kept := slices.DeleteFunc(slices.Clone(all), func(r StoredReading) bool { return replaced[r.ID] })
-	slices.SortStableFunc(kept, func(a, b StoredReading) int { return a.Place - b.Place })
 	return kept
 }
 
@@ -57,7 +61,9 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 			return err
 		}
 		var old []byte
-		err = tx.QueryRowContext(ctx, `SELECT fingerprint FROM reading WHERE workshop_id = ? AND id = ?`, workshopID, r.ID).Scan(&old)
+		err = tx.QueryRowContext(ctx, `SELECT fingerprint FROM reading WHERE workshop_id = ? AND id = ?`, workshopID,
+			r.ID).
+			Scan(&old)
 		if err == nil {
 			if bytes.Equal(old, mark) {
 				return nil
@@ -68,7 +74,9 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 			return err
 		}
 		if r.Replaces != "" {
-			err = tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`, workshopID, r.JobID, r.Replaces).Scan(&r.Place)
+			err = tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`,
+				workshopID, r.JobID, r.Replaces).
+				Scan(&r.Place)
 			err = found(err, "the reading to correct")
 		} else {
 			r.Place, err = nextPlace(ctx, tx, workshopID, r.JobID)
@@ -76,8 +84,7 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 		if err != nil {
 			return err
 		}
-		if r.Reading.Kind == reading.RestVoltage {
-			// What it rested for has been done.
+		if r.EndsRest {
 			if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
 				return err
 			}
@@ -93,11 +100,13 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 // nextPlace takes the next place in a job. The count is kept in the job's row,
 // so that two readings saved at once, even on two nodes, cannot take one place.
 func nextPlace(ctx context.Context, tx *sql.Tx, workshopID, jobID string) (place int, err error) {
-	res, err := tx.ExecContext(ctx, `UPDATE job SET places = places + 1 WHERE workshop_id = ? AND id = ?`, workshopID, jobID)
+	res, err := tx.ExecContext(ctx, `UPDATE job SET places = places + 1 WHERE workshop_id = ? AND id = ?`, workshopID,
+		jobID)
 	if err := changedOne(res, err, fmt.Errorf("job %w", ErrNotFound)); err != nil {
 		return 0, err
 	}
-	err = tx.QueryRowContext(ctx, `SELECT places FROM job WHERE workshop_id = ? AND id = ?`, workshopID, jobID).Scan(&place)
+	err = tx.QueryRowContext(ctx, `SELECT places FROM job WHERE workshop_id = ? AND id = ?`, workshopID, jobID).
+		Scan(&place)
 	return place, err
 }
 
@@ -114,9 +123,22 @@ func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string
 	if r.At.IsZero() {
 		r.At = now
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO reading (workshop_id, id, job_id, place, kind, body, taken_at, taken_by, saved_at, replaces_id, fingerprint)
+	_, err = tx.ExecContext(
+		ctx,
+		`INSERT INTO reading (workshop_id, id, job_id, place, kind, body, taken_at, taken_by, saved_at, replaces_id, fingerprint)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		workshopID, r.ID, r.JobID, r.Place, r.Reading.Kind, asDoc(&r.Reading), r.At.UTC(), r.ByID, now, replaces, mark)
+		workshopID,
+		r.ID,
+		r.JobID,
+		r.Place,
+		r.Reading.Kind,
+		asDoc(&r.Reading),
+		r.At.UTC(),
+		r.ByID,
+		now,
+		replaces,
+		mark,
+	)
 	return err
 }
 
@@ -128,16 +150,20 @@ func (s *Store) Readings(ctx context.Context, workshopID string, jobIDs ...strin
 		return out, nil
 	}
 	in, args := among(workshopID, jobIDs)
-	rows, err := s.db.QueryContext(ctx, `SELECT r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
 		FROM reading r JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
-		WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.saved_at, r.place, r.id`, args...)
+		WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.saved_at, r.place, r.id`,
+		args...)
 	if err != nil {
 		return nil, err
 	}
 	defer func() { _ = rows.Close() }()
 	for rows.Next() {
 		var r StoredReading
-		if err := rows.Scan(&r.ID, &r.JobID, asDoc(&r.Reading), &r.Place, &r.Replaces, &r.At, &r.ByID, &r.By, &r.SavedAt); err != nil {
+		if err := rows.Scan(&r.ID, &r.JobID, asDoc(&r.Reading), &r.Place, &r.Replaces, &r.At, &r.ByID, &r.By,
+			&r.SavedAt); err != nil {
 			return nil, err
 		}
 		out[r.JobID] = append(out[r.JobID], r)

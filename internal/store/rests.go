@@ -25,7 +25,9 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 		}
 		var jobID string
 		var starts, ends time.Time
-		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`, workshopID, r.ID).Scan(&jobID, &starts, &ends)
+		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
+			workshopID, r.ID).
+			Scan(&jobID, &starts, &ends)
 		if err == nil {
 			if jobID == r.JobID && ends.Sub(starts) == r.EndsAt.Sub(r.StartsAt) {
 				return nil
@@ -38,7 +40,8 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 		if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by) VALUES (?, ?, ?, ?, ?, ?)`,
+		_, err = tx.ExecContext(ctx,
+			`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by) VALUES (?, ?, ?, ?, ?, ?)`,
 			workshopID, r.ID, r.JobID, r.StartsAt.UTC(), r.EndsAt.UTC(), r.ByID)
 		return err
 	})
@@ -50,14 +53,20 @@ func (s *Store) EndRests(ctx context.Context, workshopID, jobID string) error {
 }
 
 func endRests(ctx context.Context, tx *sql.Tx, workshopID, jobID string, now time.Time) error {
-	_, err := tx.ExecContext(ctx, `UPDATE rest SET ended_at = ? WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, now, workshopID, jobID)
+	_, err := tx.ExecContext(ctx,
+		`UPDATE rest SET ended_at = ? WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, now, workshopID,
+		jobID)
 	return err
 }
 
 // RunningRests gives the rests that nobody has ended, by job. One whose time is
 // up stays until it is ended: the battery still waits for hands.
 func (s *Store) RunningRests(ctx context.Context, workshopID string) (map[string]Rest, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, job_id, starts_at, ends_at, begun_by FROM rest WHERE workshop_id = ? AND ended_at IS NULL ORDER BY starts_at`, workshopID)
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT id, job_id, starts_at, ends_at, begun_by FROM rest WHERE workshop_id = ? AND ended_at IS NULL ORDER BY starts_at`,
+		workshopID,
+	)
 	if err != nil {
 		return nil, err
 	}

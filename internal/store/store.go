@@ -156,8 +156,10 @@ func passing(err error) bool {
 		return false
 	}
 	var op *net.OpError
-	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, sql.ErrConnDone) ||
-		errors.Is(err, sql.ErrTxDone) && !errors.Is(err, context.Canceled) || errors.As(err, &op)
+	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err,
+		sql.ErrConnDone) ||
+		errors.Is(err, sql.ErrTxDone) && !errors.Is(err, context.Canceled) ||
+		errors.As(err, &op)
 }
 
 func duplicate(err error) bool {

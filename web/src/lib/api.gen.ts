@@ -286,57 +286,29 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        AddJobRequest: {
-            battery: components["schemas"]["Battery"];
-            complaint?: string[];
-            conditions?: components["schemas"]["Conditions"];
-            customer?: string;
-            /**
-             * Format: uuid
-             * @description made by the client, UUID v7
-             */
-            id: string;
-            /** @description the complaint in the customer's words */
-            note?: string;
-            vehicle: components["schemas"]["Vehicle"];
-        };
-        AddReadingRequest: {
-            /**
-             * Format: uuid
-             * @description made by the client, UUID v7
-             */
-            id: string;
-            reading: components["schemas"]["Reading"];
-            /**
-             * Format: uuid
-             * @description the reading this one corrects; both are kept
-             */
-            replaces?: string;
-        };
-        AddRestRequest: {
-            /**
-             * Format: uuid
-             * @description made by the client, UUID v7
-             */
-            id: string;
-            /** Format: double */
-            minutes: number;
+        Advice: {
+            ask?: string;
+            /** @description the field that chooses the way */
+            by?: string;
+            /** @description no reading is taken now */
+            closed?: boolean;
+            head?: string;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            more?: string;
+            text?: string;
+            ways?: components["schemas"]["Way"][];
         };
         Assessment: {
-            /** @description the reason in one more sentence */
             because?: string;
             cautions: string[];
-            /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
             findings: components["schemas"]["Finding"][];
             format: string;
-            /** @description one plain sentence a technician would say */
             headline: string;
             next: components["schemas"]["Step"][];
-            /** @description charge as of the last reading, percent */
             soc_pct?: components["schemas"]["Band"];
-            /** @enum {string} */
-            verdict: "good" | "good_after_charge" | "charge_and_retest" | "replace" | "stop" | "look_elsewhere" | "more_readings";
+            verdict: string;
         };
         Band: {
             /** Format: double */
@@ -356,17 +328,27 @@ export interface components {
             fitted?: string;
             /** @description year and month, 2022-03 */
             made?: string;
-            rating: components["schemas"]["Rating"];
+            rating: {
+                /** @description ampere-hours at the 20 h rate; 1 to 600 Ah */
+                ah_20h?: number;
+                /** @description cranking amps at 0 °C; 5 to 4000 A */
+                ca?: number;
+                /** @description cold cranking amps by the standard; 5 to 3000 A */
+                cca?: number;
+                /** @description reserve capacity, minutes; 1 to 1000 min */
+                rc_min?: number;
+                /**
+                 * @description SAE when left out
+                 * @enum {string}
+                 */
+                standard?: "SAE" | "EN" | "DIN" | "IEC" | "JIS";
+                /** @description true when these are typical of the class and nobody has read the label */
+                typical?: boolean;
+            };
             /** @description the shop's own tag */
             tag?: string;
             /** @enum {string} */
             terminals?: "top" | "side" | "stud";
-        };
-        Build: {
-            /** @enum {string} */
-            caps: "removable" | "sealed";
-            code: string;
-            word: string;
         };
         CCAEstimate: {
             /** Format: double */
@@ -375,10 +357,7 @@ export interface components {
             high: number;
             /** Format: double */
             low: number;
-            /**
-             * Format: double
-             * @description the best figure in percent of the label
-             */
+            /** Format: double */
             of_rating_pct: number;
         };
         Case: {
@@ -395,32 +374,22 @@ export interface components {
             line: string;
             more: string;
         };
-        ChangeJobRequest: {
-            battery: components["schemas"]["Battery"];
-            complaint?: string[];
-            conditions?: components["schemas"]["Conditions"];
-            customer?: string;
-            /** @description the complaint in the customer's words */
-            note?: string;
-            vehicle: components["schemas"]["Vehicle"];
-            /**
-             * Format: int64
-             * @description the version the change starts from
-             */
-            version: number;
-        };
         Choices: {
             /**
              * Format: double
              * @description of the last job opened in the past hours
              */
             ambient_c?: number;
-            chemistries: components["schemas"]["Build"][];
+            /** @description how the lid of each chemistry is usually made */
+            caps: {
+                [key: string]: string;
+            };
             classes: components["schemas"]["ClassDefault"][];
-            complaints: components["schemas"]["Word"][];
             next_tag: string;
-            standards: string[];
-            surfaces: components["schemas"]["Word"][];
+            /** @description the vocabulary of each field of vehicle and battery */
+            words: {
+                [key: string]: components["schemas"]["Term"][];
+            };
         };
         ClassDefault: {
             battery: components["schemas"]["Battery"];
@@ -432,13 +401,15 @@ export interface components {
             vehicle: components["schemas"]["Vehicle"];
             word: string;
         };
+        Clock: {
+            moments: components["schemas"]["Moment"][];
+            /** Format: date-time */
+            now: string;
+        };
         Conditions: {
-            /** Format: double */
+            /** @description -50 to 60 °C */
             ambient_c?: number;
-            /**
-             * Format: double
-             * @description of the acid, which lags the shop by hours
-             */
+            /** @description of the acid, which lags the shop by hours; -50 to 70 °C */
             battery_c?: number;
         };
         DemoSignIn: {
@@ -487,21 +458,52 @@ export interface components {
              */
             type: string;
         };
+        FieldAdvice: {
+            /** Format: double */
+            default?: number;
+            hidden?: boolean;
+            hint?: string;
+            name: string;
+        };
+        FieldView: {
+            /** @description the station's own figure */
+            big: boolean;
+            choices?: components["schemas"]["Term"][];
+            default?: string;
+            /** Format: int64 */
+            digits: number;
+            example?: string;
+            hint?: string;
+            /** @enum {string} */
+            kind: "figure" | "choice" | "choices" | "figures" | "flag";
+            label: string;
+            name: string;
+            need: boolean;
+            /** @description figures worth a tap */
+            picks?: components["schemas"]["PickView"][];
+            unit?: string;
+            /** @description the word for leaving it out */
+            unknown?: string;
+        };
         Finding: {
             code: string;
-            /** @enum {string} */
-            level: "ok" | "note" | "act" | "stop";
-            /** @description what the other school would have said */
+            level: components["schemas"]["Level"];
             other_school?: string;
-            /** @description positions in the case's readings */
             readings: number[];
-            /** @description the house rule or table that decided */
             rule?: string;
-            /** @description where the rule comes from */
             source?: string;
-            /** @description the conclusion */
             text: string;
-            /** @description how the conclusion follows */
+            why?: string;
+        };
+        FindingView: {
+            code: string;
+            level: components["schemas"]["Level"];
+            other_school?: string;
+            reading_ids: string[];
+            readings: number[];
+            rule?: string;
+            source?: string;
+            text: string;
             why?: string;
         };
         Gauge: {
@@ -513,26 +515,39 @@ export interface components {
              */
             digits: number;
             label: string;
-            /** @enum {string} */
-            level: "ok" | "note" | "act" | "stop";
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
             /** Format: double */
             max: number;
             /** Format: double */
             min: number;
+            /** @description what it shows, for a screen reader */
+            name: string;
             notches: components["schemas"]["Notch"][];
-            /** @enum {string} */
-            quantity: "rest_volts" | "charge" | "load_volts" | "cranking";
+            quantity: string;
+            /** @description whether it has something to show */
+            shown: boolean;
             /**
              * Format: double
              * @description between scale marks
              */
             step: number;
+            title?: string;
             unit: string;
         };
-        GetClockResponse: {
-            moments: components["schemas"]["Moment"][];
-            /** Format: date-time */
-            now: string;
+        JobChange: {
+            battery: components["schemas"]["Battery"];
+            complaint?: string[];
+            conditions?: components["schemas"]["Conditions"];
+            customer?: string;
+            /** @description the complaint in the customer's words */
+            note?: string;
+            vehicle: components["schemas"]["Vehicle"];
+            /**
+             * Format: int64
+             * @description the version the change starts from
+             */
+            version: number;
         };
         JobLine: {
             because: string;
@@ -543,8 +558,7 @@ export interface components {
             headline: string;
             /** Format: uuid */
             id: string;
-            /** @enum {string} */
-            level: "ok" | "note" | "act" | "stop";
+            level: components["schemas"]["Level"];
             /** Format: date-time */
             opened_at: string;
             rest?: components["schemas"]["RestView"];
@@ -552,30 +566,36 @@ export interface components {
             vehicle: string;
             wait: components["schemas"]["Wait"];
         };
+        JobList: {
+            jobs: components["schemas"]["JobLine"][];
+            /** Format: date-time */
+            now: string;
+        };
         JobSheet: {
-            assessment: components["schemas"]["Assessment"];
-            /**
-             * Format: double
-             * @description nominal volts of this one battery
-             */
-            battery_volts: number;
+            /** @description the station where the work goes on */
+            at: string;
+            /** @description the reason in one more sentence */
+            because?: string;
             cautions: components["schemas"]["Caution"][];
-            gauges: components["schemas"]["Gauge"][];
+            /** @description cold cranking amps (SAE) it would have if full */
+            cca_est?: components["schemas"]["CCAEstimate"];
+            findings: components["schemas"]["FindingView"][];
+            /** @description one plain sentence a technician would say */
+            headline: string;
+            /** @description ids of the readings that no other corrects, in the order they were taken */
+            in_effect: string[];
             job: components["schemas"]["JobView"];
-            /**
-             * @description how the verdict weighs
-             * @enum {string}
-             */
-            level: "ok" | "note" | "act" | "stop";
-            load: components["schemas"]["LoadAdvice"];
-            /** @description stands at the load test */
-            load_caution: components["schemas"]["Caution"];
+            /** @description how the verdict weighs */
+            level: components["schemas"]["Level"];
             /** @description the negative post */
             minus: components["schemas"]["Side"];
+            next: components["schemas"]["Step"][];
             /** @description the positive post */
             plus: components["schemas"]["Side"];
             /** @description corrected ones too, in the order they were saved */
             readings: components["schemas"]["ReadingView"][];
+            /** @description nothing is left to do but to hand it over */
+            ready: boolean;
             /** @description the rest that runs, if one does */
             rest?: components["schemas"]["RestView"];
             /**
@@ -583,10 +603,22 @@ export interface components {
              * @description how long the house rests a battery
              */
             rest_minutes: number;
+            /** @description charge as of the last reading, percent */
+            soc_pct?: components["schemas"]["Band"];
+            /** @description of the sheet, in working order */
+            stations: components["schemas"]["StationView"][];
+            verdict: string;
             wait: components["schemas"]["Wait"];
         };
         JobView: {
             battery: components["schemas"]["Battery"];
+            /**
+             * Format: double
+             * @description nominal volts of this one battery
+             */
+            battery_volts: number;
+            /** @description the battery's chemistry in words */
+            build: string;
             /** Format: date-time */
             closed_at?: string;
             closed_by?: string;
@@ -608,62 +640,32 @@ export interface components {
             version: number;
         };
         Judgement: {
-            assessment: components["schemas"]["Assessment"];
+            /** @description the station where the work goes on */
+            at: string;
+            /** @description the reason in one more sentence */
+            because?: string;
             cautions: components["schemas"]["Caution"][];
-            gauges: components["schemas"]["Gauge"][];
-            /**
-             * @description how the verdict weighs
-             * @enum {string}
-             */
-            level: "ok" | "note" | "act" | "stop";
-            load: components["schemas"]["LoadAdvice"];
+            /** @description cold cranking amps (SAE) it would have if full */
+            cca_est?: components["schemas"]["CCAEstimate"];
+            findings: components["schemas"]["FindingView"][];
+            /** @description one plain sentence a technician would say */
+            headline: string;
+            /** @description how the verdict weighs */
+            level: components["schemas"]["Level"];
+            next: components["schemas"]["Step"][];
+            /** @description nothing is left to do but to hand it over */
+            ready: boolean;
+            /** @description charge as of the last reading, percent */
+            soc_pct?: components["schemas"]["Band"];
+            /** @description of the sheet, in working order */
+            stations: components["schemas"]["StationView"][];
+            verdict: string;
         };
-        ListJobsResponse: {
-            jobs: components["schemas"]["JobLine"][];
-            /** Format: date-time */
-            now: string;
-        };
-        LoadAdvice: {
-            /** Format: double */
-            amps?: number;
-            /** @description the battery's temperature was not measured */
-            assumed: boolean;
-            /** Format: double */
-            battery_c: number;
-            /**
-             * @description whether a load test now would be a fair one
-             * @enum {string}
-             */
-            fair: "yes" | "no" | "unknown";
-            fair_words: string;
-            /** @description how the amps were found */
-            from?: string;
-            limit_from: string;
-            /** Format: double */
-            limit_volts: number;
-            /** @description the ways to load it, the usual one first */
-            methods: components["schemas"]["Method"][];
-            /** @description what makes the amps approximate */
-            note?: string;
-            /** @description false when the label gives nothing to work from */
-            possible: boolean;
-            /** @description what to enter first, when not possible */
-            problem?: string;
-            /** Format: double */
-            seconds: number;
-        };
-        Method: {
-            /** @enum {string} */
-            code: "half_cca" | "fixed_10s" | "starter";
-            /**
-             * Format: double
-             * @description how long the load stays on
-             */
-            seconds: number;
-            /** @description what to do with the load */
-            set: string;
-            word: string;
-        };
+        /**
+         * @description how much it matters, mildest first
+         * @enum {string}
+         */
+        Level: "ok" | "note" | "act" | "stop";
         Moment: {
             /** Format: date-time */
             at: string;
@@ -672,6 +674,42 @@ export interface components {
             tag: string;
             vehicle: string;
             word: string;
+        };
+        NewJob: {
+            battery: components["schemas"]["Battery"];
+            complaint?: string[];
+            conditions?: components["schemas"]["Conditions"];
+            customer?: string;
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** @description the complaint in the customer's words */
+            note?: string;
+            vehicle: components["schemas"]["Vehicle"];
+        };
+        NewReading: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            reading: components["schemas"]["Reading"];
+            /**
+             * Format: uuid
+             * @description the reading this one corrects; both are kept
+             */
+            replaces?: string;
+        };
+        NewRest: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** Format: double */
+            minutes: number;
         };
         Notch: {
             /** Format: double */
@@ -689,100 +727,93 @@ export interface components {
             theme: "system" | "light" | "dark";
             workshop: string;
         };
-        PreviewReadingRequest: {
-            reading: components["schemas"]["Reading"];
-            /** Format: uuid */
-            replaces?: string;
+        PickView: {
+            /** Format: double */
+            value: number;
+            word: string;
         };
-        Rating: {
+        Preferences: {
             /**
-             * Format: double
-             * @description ampere-hours at the 20 h rate
-             */
-            ah_20h?: number;
-            /**
-             * Format: double
-             * @description cranking amps at 0 °C
-             */
-            ca?: number;
-            /**
-             * Format: double
-             * @description cold cranking amps by the standard
-             */
-            cca?: number;
-            /**
-             * Format: double
-             * @description reserve capacity, minutes
-             */
-            rc_min?: number;
-            /**
-             * @description SAE when left out
+             * @description left out: as it was
              * @enum {string}
              */
-            standard?: "SAE" | "EN" | "DIN" | "IEC" | "JIS";
-            /** @description true when these are typical of the class and nobody has read the label */
-            typical?: boolean;
+            temperature?: "C" | "F";
+            /**
+             * @description left out: as it was
+             * @enum {string}
+             */
+            theme?: "system" | "light" | "dark";
         };
         Reading: {
-            /** Format: double */
+            /** @description °C */
             acid_c?: number;
-            /** Format: double */
+            /** @description A */
             amps?: number;
-            /** Format: double */
+            /** @description A */
             amps_end?: number;
             /**
              * Format: date-time
-             * @description when it was taken
+             * @description RFC 3339, when it was taken
              */
             at?: string;
-            /** Format: double */
+            /** @description °C */
             battery_c?: number;
             /** @description who took it */
             by?: string;
-            /** Format: double */
+            /** @description A */
             cca?: number;
             cells_sg?: number[];
-            colour?: string;
-            ended?: string;
-            found?: string[];
-            /** Format: double */
+            /** @enum {string} */
+            colour?: "green" | "dark" | "clear" | "yellow";
+            /** @enum {string} */
+            ended?: "full" | "stopped" | "refused" | "hot";
+            found?: ("case_bulged" | "case_cracked" | "leaking" | "loose_hold_down" | "loose_clamp" | "clamp_not_seated" | "corrosion_live" | "corrosion_earth" | "cable_frayed" | "strands_green" | "earth_strap_bad" | "belt_slack" | "rotten_egg_smell" | "plates_dry" | "cover_missing" | "vent_tube_off" | "frozen" | "wet_lid" | "clean")[];
+            /** @description h */
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "inspection" | "lid_leakage" | "rest_voltage" | "hydrometer" | "eye" | "load_test" | "conductance" | "crank" | "cable_drop" | "charging" | "drain" | "jump_result" | "charged" | "cleaned";
-            level?: string;
-            loads?: string;
-            method?: string;
-            /** Format: double */
+            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "jump_result" | "lid_leakage" | "load_test" | "rest_voltage";
+            /** @enum {string} */
+            level?: "covered" | "fill_mark" | "plates_dry";
+            /** @enum {string} */
+            loads?: "off" | "on";
+            /** @enum {string} */
+            method?: "half_cca" | "fixed_10s" | "starter";
+            /** @description mA */
             milliamps?: number;
-            /** Format: double */
+            /** @description min */
             minutes_asleep?: number;
-            /**
-             * Format: double
-             * @description since charging or driving
-             */
+            /** @description min */
             minutes_since_charge?: number;
-            path?: string;
-            /** Format: double */
+            /** @enum {string} */
+            path?: "live" | "earth";
+            /** @description s */
             seconds?: number;
-            speed?: string;
-            standard?: string;
+            /** @enum {string} */
+            speed?: "idle" | "raised";
+            /** @enum {string} */
+            standard?: "SAE" | "EN" | "DIN" | "IEC" | "JIS";
             started?: boolean;
             /** @enum {string} */
             surface_charge?: "rested" | "headlights_2min" | "high_beam_5min" | "load_15s" | "none";
-            turned?: string;
-            /** Format: double */
+            /** @enum {string} */
+            turned?: "normal" | "slow" | "no";
+            /** @description V */
             volts?: number;
-            /** Format: double */
+            /** @description V */
             volts_end?: number;
-            /** Format: double */
+            /** @description V */
             volts_min?: number;
-            what?: string[];
+            what?: ("posts" | "clamps" | "lid" | "tray")[];
         };
         ReadingView: {
             /** Format: date-time */
             at: string;
             by: string;
+            /** @description the station's own figure, as the instrument gives it */
+            figure?: string;
+            /** @description how it was taken */
+            how?: string;
             /** Format: uuid */
             id: string;
             reading: components["schemas"]["Reading"];
@@ -790,6 +821,9 @@ export interface components {
             replaced_by?: string;
             /** @description the reading this one corrects */
             replaces?: string;
+            /** @description the reading in a few words */
+            text: string;
+            unit?: string;
         };
         RestView: {
             /** Format: date-time */
@@ -812,35 +846,25 @@ export interface components {
             unit: string;
         };
         Rules: {
-            /**
-             * @description how the least volts under load follow temperature
-             * @enum {string}
-             */
+            /** @enum {string} */
             load_test_limit: "temperature_table" | "fixed";
-            /**
-             * Format: double
-             * @description least charge, %, for a fair load test
-             */
+            /** @description 50 to 100 % */
             load_test_min_soc_pct: number;
-            /**
-             * Format: double
-             * @description minutes of rest before a voltage is believed
-             */
+            /** @description 10 to 1440 min */
             rest_minutes: number;
-            /**
-             * Format: double
-             * @description least charge, %, to hand a battery back
-             */
+            /** @description 75 to 100 % */
             return_min_soc_pct: number;
-            /**
-             * Format: double
-             * @description least volts of a 12 V battery with the starter as the load
-             */
+            /** @description 9 to 10.5 V */
             starter_test_min_volts: number;
         };
         RulesBody: {
             book: components["schemas"]["Rule"][];
             may_change: boolean;
+            rules: components["schemas"]["Rules"];
+            /** Format: int64 */
+            version: number;
+        };
+        RulesChange: {
             rules: components["schemas"]["Rules"];
             /** Format: int64 */
             version: number;
@@ -859,22 +883,18 @@ export interface components {
             /** @description absent when nobody is signed in */
             person?: components["schemas"]["PersonView"];
         };
-        SetPreferencesRequest: {
+        Setting: {
+            caption: string;
+            /** @description how it was worked out, or what is missing */
+            from?: string;
+            /** @description what makes it approximate */
+            note?: string;
+            unit: string;
             /**
-             * @description left out: as it was
-             * @enum {string}
+             * Format: double
+             * @description absent when it cannot be worked out
              */
-            temperature?: "C" | "F";
-            /**
-             * @description left out: as it was
-             * @enum {string}
-             */
-            theme?: "system" | "light" | "dark";
-        };
-        SetRulesRequest: {
-            rules: components["schemas"]["Rules"];
-            /** Format: int64 */
-            version: number;
+            value?: number;
         };
         Side: {
             /** @enum {string} */
@@ -884,7 +904,7 @@ export interface components {
             /** @enum {string} */
             role: "live" | "earthed";
         };
-        SignInRequest: {
+        SignInBody: {
             name: string;
             passphrase: string;
         };
@@ -896,16 +916,49 @@ export interface components {
             /** Format: double */
             rc_min?: number;
         };
+        StationView: {
+            advice: components["schemas"]["Advice"];
+            aids: string[];
+            cautions: components["schemas"]["Caution"][];
+            code: string;
+            fields: components["schemas"]["FieldView"][];
+            /** @description the chief one first */
+            gauges: components["schemas"]["Gauge"][];
+            hint: string;
+            /** @description the kind of reading taken here */
+            kind?: string;
+            level: components["schemas"]["Level"];
+            name: string;
+            /** @enum {string} */
+            state: "todo" | "next" | "done" | "again";
+            /** @description the station in a line, once it is done */
+            summary?: string;
+            /** @description ids of its readings in effect, the oldest first */
+            taken: string[];
+        };
         Step: {
-            /** @description the test as an order to a technician */
             do: string;
-            /**
-             * Format: double
-             * @description of work or waiting
-             */
+            /** Format: double */
             minutes: number;
+            station: string;
             test: string;
             why: string;
+        };
+        Term: {
+            code: string;
+            /** @description as a choice */
+            word: string;
+        };
+        Timer: {
+            go: string;
+            /** Format: double */
+            seconds: number;
+            stop: string;
+        };
+        UnsavedReading: {
+            reading: components["schemas"]["Reading"];
+            /** Format: uuid */
+            replaces?: string;
         };
         Vehicle: {
             /** @enum {string} */
@@ -920,14 +973,13 @@ export interface components {
             /** @enum {string} */
             fuel?: "petrol" | "diesel" | "none";
             high_voltage?: boolean;
-            /** Format: int64 */
+            /** @description 1900 to 2100 */
             made_year?: number;
             /** @description what the workshop calls it */
             name?: string;
             stop_start?: boolean;
             /**
-             * Format: double
-             * @description nominal volts of the vehicle; 12 when left out
+             * @description nominal volts of the vehicle; 12 when left out; V
              * @enum {number}
              */
             system_volts?: 6 | 8 | 12 | 24;
@@ -943,9 +995,13 @@ export interface components {
             /** @description what to do, or what it does meanwhile */
             word: string;
         };
-        Word: {
+        Way: {
             code: string;
-            word: string;
+            do?: string;
+            fields?: components["schemas"]["FieldAdvice"][];
+            /** @description the figure to set, the largest thing before the reading */
+            set?: components["schemas"]["Setting"];
+            timer?: components["schemas"]["Timer"];
         };
     };
     responses: never;
@@ -1100,7 +1156,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GetClockResponse"];
+                    "application/json": components["schemas"]["Clock"];
                 };
             };
             /** @description Error */
@@ -1134,7 +1190,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListJobsResponse"];
+                    "application/json": components["schemas"]["JobList"];
                 };
             };
             /** @description Error */
@@ -1157,7 +1213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AddJobRequest"];
+                "application/json": components["schemas"]["NewJob"];
             };
         };
         responses: {
@@ -1223,7 +1279,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChangeJobRequest"];
+                "application/json": components["schemas"]["JobChange"];
             };
         };
         responses: {
@@ -1321,7 +1377,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreviewReadingRequest"];
+                "application/json": components["schemas"]["UnsavedReading"];
             };
         };
         responses: {
@@ -1356,7 +1412,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AddReadingRequest"];
+                "application/json": components["schemas"]["NewReading"];
             };
         };
         responses: {
@@ -1422,7 +1478,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AddRestRequest"];
+                "application/json": components["schemas"]["NewRest"];
             };
         };
         responses: {
@@ -1515,7 +1571,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetRulesRequest"];
+                "application/json": components["schemas"]["RulesChange"];
             };
         };
         responses: {
@@ -1577,7 +1633,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignInRequest"];
+                "application/json": components["schemas"]["SignInBody"];
             };
         };
         responses: {
@@ -1637,7 +1693,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetPreferencesRequest"];
+                "application/json": components["schemas"]["Preferences"];
             };
         };
         responses: {

@@ -16,22 +16,24 @@ function load<T>(name: string, empty: T): T & { id: string } {
 /**
  * What somebody is entering, kept on this device until it is saved. Its id is
  * made with it, so that saving again after a lost reply makes no double. `empty`
- * must be a constant.
+ * must be a constant; the name may change, and its own draft then shows.
  */
 export function useDraft<T extends object>(name: string, empty: T) {
-  const [draft, setDraft] = useState(() => load(name, empty));
+  const [kept, setKept] = useState(() => ({ name, draft: load(name, empty) }));
+  const now = kept.name === name ? kept : { name, draft: load(name, empty) };
+  if (now !== kept) setKept(now);
   const change = useCallback(
     (part: Partial<T>) =>
-      setDraft((old) => {
-        const next = { ...old, ...part };
+      setKept((old) => {
+        const draft = { ...(old.name === name ? old.draft : load(name, empty)), ...part };
         try {
-          localStorage.setItem(place(name), JSON.stringify(next));
+          localStorage.setItem(place(name), JSON.stringify(draft));
         } catch {
           // Full or no storage: it still lives on this page.
         }
-        return next;
+        return { name, draft };
       }),
-    [name],
+    [name, empty],
   );
   const clear = useCallback(() => {
     try {
@@ -39,7 +41,7 @@ export function useDraft<T extends object>(name: string, empty: T) {
     } catch {
       // Nothing was kept.
     }
-    setDraft({ ...empty, id: uuid() });
+    setKept({ name, draft: { ...empty, id: uuid() } });
   }, [name, empty]);
-  return { draft, change, clear };
+  return { draft: now.draft, change, clear };
 }

@@ -29,3 +29,13 @@ export function span(ms: number): string {
   const rest = minutes % 60;
   return rest === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${String(rest).padStart(2, "0")}`;
 }
+
+/** A span of work or waiting; long ones only to the half hour, since nobody knows better. */
+export function workTime(minutes: number): string {
+  if (minutes < 100) return `${minutes} min`;
+  const halves = Math.round(minutes / 30);
+  return `about ${Math.floor(halves / 2)}${halves % 2 ? "½" : ""} h`;
+}
+
+/** A span the house rules set, in minutes. */
+export const restTime = (minutes: number) => (minutes < 100 ? `${minutes} min` : `${Math.round(minutes / 60)} h`);

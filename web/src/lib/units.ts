@@ -5,6 +5,9 @@ export type Scale = "C" | "F";
 export const toScale = (celsius: number, scale: Scale) => (scale === "F" ? (celsius * 9) / 5 + 32 : celsius);
 export const fromScale = (shown: number, scale: Scale) => (scale === "F" ? ((shown - 32) * 5) / 9 : shown);
 
+/** A unit as this person reads it. */
+export const unitOf = (unit: string, scale: Scale) => (unit === "°C" ? `°${scale}` : unit);
+
 const sign = (text: string) => text.replace("-", "−");
 
 export function showTemp(celsius: number, scale: Scale): string {

@@ -1,18 +1,14 @@
 import { useState } from "react";
-import { api, got, type Choices, type Sheet } from "../../lib/api";
+import { api, got, type Sheet, type StationView } from "../../lib/api";
 import { useChoices, useJobChange, usePerson } from "../../lib/queries";
 import { Failure, Loading } from "../../parts/Failure";
 import { detailsOf, entryOf, JobForm, type Entry } from "../newjob/JobForm";
 import { LabelPlate } from "./LabelPlate";
 import { StationTitle } from "./Station";
 
-export function arriveSummary({ job }: Sheet, choices: Choices | undefined) {
-  const words = (job.complaint ?? []).map((code) => choices?.complaints.find((c) => c.code === code)?.word ?? code);
-  return { kind: "note" as const, text: words.length ? words.join(", ") : "No complaint noted" };
-}
-
 /** What was entered when the job came in, to look at and to put right. */
-export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) {
+export function Arrive(props: { n: number; sheet: Sheet; station: StationView; onDone: (to: Sheet) => void }) {
+  const { sheet } = props;
   const person = usePerson();
   const choices = useChoices();
   const { job } = sheet;
@@ -29,7 +25,7 @@ export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) 
   if (choices.isError) return <Failure error={choices.error} retry={() => void choices.refetch()} />;
   return (
     <>
-      <StationTitle n={1} name="Arrive" hint={`opened by ${job.opened_by}`} />
+      <StationTitle n={props.n} name={props.station.name} hint={`opened by ${job.opened_by}`} />
       <div className="mb-4 md:hidden">
         <LabelPlate sheet={sheet} />
       </div>
@@ -44,11 +40,11 @@ export function Arrive({ sheet, onDone }: { sheet: Sheet; onDone: () => void }) 
         <button
           className="btn"
           disabled={save.isPending}
-          onClick={() => save.mutate(job.version, { onSuccess: onDone })}
+          onClick={() => save.mutate(job.version, { onSuccess: props.onDone })}
         >
           {save.isPending ? "Saving …" : "Save the changes"}
         </button>
-        <button className="btn btn-line" onClick={onDone}>
+        <button className="btn btn-line" onClick={() => props.onDone(sheet)}>
           Leave as it was
         </button>
       </div>

@@ -1,24 +1,26 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
-import { api, got, type ReadingView, type Sheet } from "../../lib/api";
+import { api, got, type Reading, type Sheet, type StationView } from "../../lib/api";
 import { useJobChange } from "../../lib/queries";
-import { when } from "../../lib/time";
+import { when, workTime } from "../../lib/time";
 import { PickOne } from "../../parts/Chips";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { History } from "./History";
-import { minutes, TakeAway, type StationName } from "./JobSheet";
 import { StationTitle } from "./Station";
+import { TakeAway } from "./TakeAway";
 
-export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[]; go: (s: StationName) => void }) {
+type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string, from?: Sheet) => void };
+
+/** What is true and what to do, and where the work it asked for is noted. */
+export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
   const close = useJobChange(id, () => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
   const reopen = useJobChange(id, () => got(api.POST("/api/jobs/{id}/reopen", { params: { path: { id } } })));
-  const a = sheet.assessment;
   return (
     <>
-      <StationTitle n={4} name="Decide" hint="what is true, and what to do" />
+      <StationTitle n={n} name={station.name} hint={station.hint} />
       <p
         className={`flex items-baseline gap-3 text-[34px] leading-[1.1] font-[780] ${tone[sheet.level]}`}
         style={{ fontStretch: "92%" }}
@@ -26,11 +28,11 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
         <span className="translate-y-[2px]">
           <Sign kind={sheet.level} size={24} />
         </span>
-        {a.headline}
+        {sheet.headline}
       </p>
-      {a.because && <p className="mt-1 text-[17px] text-soft">{a.because}</p>}
+      {sheet.because && <p className="mt-1 text-[17px] text-soft">{sheet.because}</p>}
       <ol className="mt-4 border-b border-line">
-        {a.next.map((step, i) => (
+        {sheet.next.map((step, i) => (
           <li
             key={step.test + i}
             className="grid min-h-14 grid-cols-[26px_1fr_auto] items-center gap-x-3 border-t border-line py-2"
@@ -39,17 +41,15 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
             <span>
               <b className="font-[680]">{step.do}</b> <span className="text-soft">· {step.why}</span>
             </span>
-            <span className="font-[640] whitespace-nowrap">{minutes(step.minutes)}</span>
+            <span className="font-[640] whitespace-nowrap">{workTime(step.minutes)}</span>
           </li>
         ))}
       </ol>
       {sheet.cautions.map((c) => (
         <CautionLine key={c.code} caution={c} />
       ))}
-      {!sheet.job.closed_at && (a.next.some((n) => n.test === "charge") || live.at(-1)?.reading.kind === "charged") && (
-        <ChargedEntry sheet={sheet} live={live} go={go} />
-      )}
-      <History all={sheet.readings} kind="charged" />
+      {station.advice.ask && <WorkEntry sheet={sheet} station={station} go={go} />}
+      {station.kind && <History all={sheet.readings} kind={station.kind} />}
       <div className="mt-5 flex flex-wrap items-center gap-3">
         {sheet.job.closed_at ? (
           <>
@@ -65,7 +65,7 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
           </>
         ) : (
           <button
-            className={`btn ${a.verdict === "good" || a.verdict === "look_elsewhere" ? "btn-act" : "btn-line"}`}
+            className={`btn ${sheet.ready ? "btn-act" : "btn-line"}`}
             onClick={() => close.mutate(undefined)}
             disabled={close.isPending}
           >
@@ -85,43 +85,42 @@ export function Decide({ sheet, live, go }: { sheet: Sheet; live: ReadingView[];
   );
 }
 
-const ends = [
-  { code: "full", word: "To full" },
-  { code: "stopped", word: "Stopped early" },
-  { code: "refused", word: "It refused" },
-  { code: "hot", word: "It got hot" },
-];
-type Ended = "full" | "stopped" | "refused" | "hot";
-
-/** Notes that the battery has been charged, so that what follows is judged as after it. */
-function ChargedEntry({ sheet, live, go }: { sheet: Sheet; live: ReadingView[]; go: (s: StationName) => void }) {
+/** Notes that the work has been done, so that what follows is judged as after it. */
+function WorkEntry({ sheet, station, go }: Omit<Props, "n">) {
   const jobID = sheet.job.id;
-  const last = live.at(-1)?.reading.kind === "charged" ? live.at(-1) : undefined;
-  const [ended, setEnded] = useState<Ended>();
+  // What was noted last and nothing has followed yet can be put right.
+  const latest = sheet.in_effect.at(-1);
+  const last = latest === station.taken.at(-1) ? sheet.readings.find((r) => r.id === latest) : undefined;
+  const field = station.fields.find((f) => f.need)!;
+  const [picked, setPicked] = useState<string>();
   const [id, setID] = useState(() => uuid());
-  const save = useJobChange(jobID, (what: Ended) =>
+  const save = useJobChange(jobID, (code: string) =>
     got(
       api.POST("/api/jobs/{id}/readings", {
         params: { path: { id: jobID } },
-        body: { id, reading: { kind: "charged", ended: what }, ...(last ? { replaces: last.id } : {}) },
+        body: {
+          id,
+          reading: { kind: station.kind, [field.name]: code } as Reading,
+          ...(last ? { replaces: last.id } : {}),
+        },
       }),
     ),
   );
   return (
     <div className="mt-4">
-      <p className="cap mb-1.5">{last ? `Charged (${last.reading.ended}); correct it to` : "Has it been charged?"}</p>
+      <p className="cap mb-1.5">{last ? `${last.text}. Correct it to` : station.advice.ask}</p>
       <div className="flex flex-wrap items-center gap-3">
-        <PickOne label="How the charge ended" chips={ends} value={ended} onPick={(v) => setEnded(v as Ended)} />
-        {ended && (
+        <PickOne label={field.label} chips={field.choices ?? []} value={picked} onPick={setPicked} />
+        {picked && (
           <button
             className="btn"
             disabled={save.isPending}
             onClick={() =>
-              save.mutate(ended, {
-                onSuccess: () => {
-                  setEnded(undefined);
+              save.mutate(picked, {
+                onSuccess: (saved) => {
+                  setPicked(undefined);
                   setID(uuid());
-                  if (!last) go("Rest volts");
+                  if (!last) go(saved.at, saved);
                 },
               })
             }

@@ -1,7 +1,6 @@
 import { Collapsible } from "radix-ui";
 import type { ReadingView } from "../../lib/api";
 import { when } from "../../lib/time";
-import { readingWords } from "../../parts/Ledger";
 
 /** All readings of a kind, corrected ones struck through: nothing is ever lost. */
 export function History({ all, kind }: { all: ReadingView[]; kind: string }) {
@@ -14,10 +13,9 @@ export function History({ all, kind }: { all: ReadingView[]; kind: string }) {
         <ol className="mt-1 border-l-[3px] border-line pl-4">
           {rows.map((r) => (
             <li key={r.id} className="py-1">
-              <span className={r.replaced_by ? "text-soft line-through" : "font-[600]"}>{readingWords(r)}</span>
+              <span className={r.replaced_by ? "text-soft line-through" : "font-[600]"}>{r.text}</span>
               <span className="text-soft">
-                {" "}
-                · {when(r.at)}, {r.by}
+                {r.how && r.figure && ` · ${r.how}`} · {when(r.at)}, {r.by}
                 {r.replaced_by && " · corrected"}
                 {r.replaces && " · a correction"}
               </span>

@@ -2,22 +2,12 @@ import type { Sheet } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
 import { showTemp } from "../../lib/units";
 
-const builds: Record<string, string> = {
-  flooded: "flooded",
-  flooded_sealed: "calcium",
-  efb: "EFB",
-  agm: "AGM",
-  gel: "gel",
-  agm_deep_cycle: "deep AGM",
-};
-
 /** The battery's label as a plate. */
-export function LabelPlate({ sheet: { job, battery_volts } }: { sheet: Sheet }) {
+export function LabelPlate({ sheet: { job } }: { sheet: Sheet }) {
   const person = usePerson();
-  const { battery, vehicle, conditions } = job;
+  const { battery, vehicle, conditions, build, battery_volts } = job;
   const r = battery.rating;
   const cells: [string, string, string][] = [];
-  const build = builds[battery.chemistry] ?? battery.chemistry;
   if (r.cca !== undefined) cells.push([r.typical ? "typical" : build, String(r.cca), `CCA ${r.standard ?? "SAE"}`]);
   else if (r.ca !== undefined) cells.push([r.typical ? "typical" : build, String(r.ca), "CA"]);
   cells.push([

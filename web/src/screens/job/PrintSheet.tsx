@@ -1,13 +1,13 @@
-import type { ReadingView, Sheet } from "../../lib/api";
+import type { Sheet } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
 import { onDay, when } from "../../lib/time";
-import { readingWords } from "../../parts/Ledger";
 import { Sign } from "../../parts/Sign";
 import { LabelPlate } from "./LabelPlate";
 
 /** The sheet on one page of paper: what was read, what is concluded, and why. */
-export function PrintSheet({ sheet, live }: { sheet: Sheet; live: ReadingView[] }) {
-  const { job, assessment } = sheet;
+export function PrintSheet({ sheet }: { sheet: Sheet }) {
+  const { job } = sheet;
+  const live = sheet.in_effect.map((id) => sheet.readings.find((r) => r.id === id)!);
   const person = usePerson();
   return (
     <article className="print-only">
@@ -26,15 +26,16 @@ export function PrintSheet({ sheet, live }: { sheet: Sheet; live: ReadingView[] 
         </div>
       </header>
       <p className="mt-3 flex items-center gap-2 text-[22px] font-[780]">
-        <Sign kind={sheet.level} size={18} /> {assessment.headline}
+        <Sign kind={sheet.level} size={18} /> {sheet.headline}
       </p>
-      <p>{assessment.because}</p>
+      <p>{sheet.because}</p>
       <h2 className="mt-3 font-[720]">Readings</h2>
       <table className="w-full text-left">
         <tbody>
           {live.map((r) => (
             <tr key={r.id} className="border-t border-line">
-              <td className="py-0.5 font-[600]">{readingWords(r)}</td>
+              <td className="py-0.5 font-[600]">{r.text}</td>
+              <td>{r.figure && r.how}</td>
               <td>{when(r.at)}</td>
               <td>{r.by}</td>
             </tr>
@@ -43,7 +44,7 @@ export function PrintSheet({ sheet, live }: { sheet: Sheet; live: ReadingView[] 
       </table>
       <h2 className="mt-3 font-[720]">Conclusions and their reasons</h2>
       <ul>
-        {assessment.findings.map((f, i) => (
+        {sheet.findings.map((f, i) => (
           <li key={i} className="border-t border-line py-1 leading-snug">
             <span className="inline-block translate-y-0.5 pr-1.5">
               <Sign kind={f.level} size={11} />
@@ -55,9 +56,9 @@ export function PrintSheet({ sheet, live }: { sheet: Sheet; live: ReadingView[] 
           </li>
         ))}
       </ul>
-      {!job.closed_at && assessment.next.length > 0 && (
+      {!job.closed_at && sheet.next.length > 0 && (
         <p className="mt-3">
-          <b className="font-[720]">Next:</b> {assessment.next.map((n) => n.do.toLowerCase()).join(", then ")}.
+          <b className="font-[720]">Next:</b> {sheet.next.map((n) => n.do.toLowerCase()).join(", then ")}.
         </p>
       )}
       <footer className="mt-8 flex gap-8 border-t border-ink pt-2">

@@ -1,49 +1,48 @@
 import type { ReactNode } from "react";
-import type { Gauge, ReadingView } from "../../lib/api";
+import type { ReadingView, StationView } from "../../lib/api";
 import { when } from "../../lib/time";
 import { MiniStick } from "../../parts/Dipstick";
-import { Sign, tone, type SignKind } from "../../parts/Sign";
-
-export type Summary = { kind: SignKind; text: string; gauge?: Gauge; by?: ReadingView };
+import { Sign, tone } from "../../parts/Sign";
 
 /** One station of the sheet: open and large, or folded to a line. */
 export function Station(props: {
   n: number;
-  name: string;
+  station: StationView;
   open: boolean;
-  summary: Summary | undefined;
+  last: ReadingView | undefined;
   onOpen: () => void;
   children: ReactNode;
 }) {
-  const { summary } = props;
+  const { station, last } = props;
   if (props.open) {
     return (
-      <section aria-label={props.name} className="border-b border-line py-4">
+      <section aria-label={station.name} className="border-b border-line py-4">
         {props.children}
       </section>
     );
   }
+  const chief = station.gauges[0];
   return (
     <button
       onClick={props.onOpen}
-      className={`grid min-h-[52px] w-full grid-cols-[92px_minmax(0,1fr)_auto] items-center gap-x-3 border-b border-line py-1.5 text-left hover:bg-hush md:grid-cols-[112px_minmax(0,1fr)_auto] ${summary ? "" : "text-soft"}`}
+      className={`grid min-h-[52px] w-full grid-cols-[92px_minmax(0,1fr)_auto] items-center gap-x-3 border-b border-line py-1.5 text-left hover:bg-hush md:grid-cols-[112px_minmax(0,1fr)_auto] ${station.summary ? "" : "text-soft"}`}
     >
       <span className="font-[600]">
-        {props.n} {props.name}
+        {props.n} {station.name}
       </span>
-      {summary && (
+      {station.summary && (
         <>
           <span className="flex min-w-0 items-center gap-2.5">
-            {summary.kind !== "note" && <Sign kind={summary.kind} />}
-            <span className={`truncate font-[620] ${tone[summary.kind]}`}>{summary.text}</span>
+            {station.level !== "note" && <Sign kind={station.level} />}
+            <span className={`truncate font-[620] ${tone[station.level]}`}>{station.summary}</span>
           </span>
           <span className="flex items-center gap-3 text-[13.5px] text-soft">
-            {summary.gauge && (
+            {chief && (
               <span className="hidden lg:block">
-                <MiniStick gauge={summary.gauge} />
+                <MiniStick gauge={chief} />
               </span>
             )}
-            {summary.by && <span className="hidden md:inline">{`${when(summary.by.at)} ${summary.by.by}`}</span>}
+            {last && <span className="hidden md:inline">{`${when(last.at)} ${last.by}`}</span>}
           </span>
         </>
       )}

@@ -1,30 +1,26 @@
 import type { ReadingView } from "../../lib/api";
 import { when } from "../../lib/time";
 
-/** A figure that stands, who took it, and the two ways on: another, or a correction. */
-export function Taken(props: {
-  figure: string;
-  unit: string;
-  said: string;
-  reading: ReadingView;
-  onAgain: () => void;
-  onCorrect: () => void;
-}) {
+/** A figure that stands, who took it, and the ways on: another, unless a hazard stands, or a correction. */
+export function Taken(props: { reading: ReadingView; onAgain: (() => void) | undefined; onCorrect: () => void }) {
+  const r = props.reading;
   return (
     <div className="flex flex-wrap items-end gap-x-7 gap-y-3">
       <p className="text-[64px] leading-none font-[760] tracking-tight" data-testid="figure">
-        {props.figure}
-        <span className="unit">{props.unit}</span>
+        {r.figure ?? r.text}
+        {r.unit && <span className="unit">{r.unit}</span>}
       </p>
       <p className="pb-1.5 text-soft">
-        {props.said}
+        {r.how}
         <br />
-        {when(props.reading.at)}, {props.reading.by}
+        {when(r.at)}, {r.by}
       </p>
       <div className="flex gap-2 pb-1 md:ml-auto">
-        <button className="btn btn-line" onClick={props.onAgain}>
-          Read again
-        </button>
+        {props.onAgain && (
+          <button className="btn btn-line" onClick={props.onAgain}>
+            Read again
+          </button>
+        )}
         <button className="btn btn-quiet" onClick={props.onCorrect}>
           Correct this one
         </button>

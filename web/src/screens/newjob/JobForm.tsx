@@ -31,10 +31,13 @@ export type Entry = {
   battery: string;
 };
 
-export const emptyEntry: Entry = {
+/** An entry whose shop temperature nobody has touched yet has none. */
+export type Draft = Omit<Entry, "ambient"> & { ambient?: string };
+
+export const emptyEntry: Draft = {
   cls: "", fuel: "", volts: "12", earth: "negative", arrangement: "single", chemistry: "flooded", caps: "removable",
   cca: "", standard: "SAE", ah: "", rc: "", ca: "", typical: true, made: "", complaint: [],
-  tag: "", name: "", customer: "", note: "", ambient: "", battery: "",
+  tag: "", name: "", customer: "", note: "", battery: "",
 }; // prettier-ignore
 
 const text = (v: number | undefined) => (v === undefined ? "" : String(v));
@@ -139,13 +142,13 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
               if (d) onChange(fromClass(d));
             }}
           />
-          {cls && <System entry={e} cls={cls} onChange={onChange} />}
+          {cls && <System entry={e} cls={cls} words={choices.words} onChange={onChange} />}
           {refused?.at("system_volts") && <Wrong text={refused.at("system_volts")!} />}
         </Part>
         <Part title="What is the complaint?">
           <PickAny
             label="Complaint"
-            chips={choices.complaints}
+            chips={choices.words.complaint ?? []}
             value={e.complaint}
             onPick={(complaint) => onChange({ complaint })}
           />
@@ -208,11 +211,9 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
           <div className="mt-3">
             <PickOne
               label="Build"
-              chips={choices.chemistries}
+              chips={choices.words.chemistry ?? []}
               value={e.chemistry}
-              onPick={(c) =>
-                onChange({ chemistry: c, caps: choices.chemistries.find((b) => b.code === c)?.caps ?? "sealed" })
-              }
+              onPick={(c) => onChange({ chemistry: c, caps: choices.caps[c] ?? "sealed" })}
             />
           </div>
           <More entry={e} choices={choices} label={label} onChange={onChange} refused={refused} />
@@ -310,55 +311,46 @@ function Field(props: {
 function System({
   entry: e,
   cls,
+  words,
   onChange,
 }: {
   entry: Entry;
   cls: ClassDefault;
+  words: Choices["words"];
   onChange: (part: Partial<Entry>) => void;
 }) {
+  const say = (field: string, code: string) => words[field]?.find((w) => w.code === code)?.word.toLowerCase() ?? code;
   const said = [
-    e.fuel,
-    `${e.volts} V`,
-    e.earth === "positive" ? "positive earth" : "negative earth",
-    { single: "one battery", parallel: "two in parallel", series: "two in series" }[e.arrangement],
+    e.fuel === "none" ? "" : say("fuel", e.fuel),
+    words.system_volts?.find((w) => w.code === e.volts)?.word,
+    say("earth", e.earth),
+    say("arrangement", e.arrangement),
   ];
   return (
     <Collapsible.Root className="mt-1">
       <Collapsible.Trigger className="flex min-h-12 items-center gap-2 text-left">
-        <span className="font-[560]">{said.filter((s) => s !== "none").join(" · ")}</span>
+        <span className="font-[560]">{said.filter(Boolean).join(" · ")}</span>
         <span className="text-soft underline underline-offset-4">change</span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-2 pt-1">
         {cls.fuels.length > 1 && (
           <PickOne
             label="Fuel"
-            chips={cls.fuels.map((f) => ({ code: f, word: f }))}
+            chips={(words.fuel ?? []).filter((f) => cls.fuels.includes(f.code))}
             value={e.fuel}
             onPick={(fuel) => onChange({ fuel })}
           />
         )}
         <PickOne
           label="System volts"
-          chips={["6", "8", "12", "24"].map((v) => ({ code: v, word: `${v} V` }))}
+          chips={words.system_volts ?? []}
           value={e.volts}
           onPick={(volts) => onChange({ volts })}
         />
-        <PickOne
-          label="Earth"
-          chips={[
-            { code: "negative", word: "Negative earth" },
-            { code: "positive", word: "Positive earth" },
-          ]}
-          value={e.earth}
-          onPick={(earth) => onChange({ earth })}
-        />
+        <PickOne label="Earth" chips={words.earth ?? []} value={e.earth} onPick={(earth) => onChange({ earth })} />
         <PickOne
           label="Arrangement"
-          chips={[
-            { code: "single", word: "One battery" },
-            { code: "parallel", word: "One of two in parallel" },
-            { code: "series", word: "One of two in series" },
-          ]}
+          chips={words.arrangement ?? []}
           value={e.arrangement}
           onPick={(arrangement) => onChange({ arrangement })}
         />
@@ -383,7 +375,7 @@ function More(props: {
       <Collapsible.Content className="grid gap-3 pt-1">
         <PickOne
           label="Standard of the CCA"
-          chips={choices.standards.map((s) => ({ code: s, word: s }))}
+          chips={choices.words.standard ?? []}
           value={e.standard}
           onPick={(standard) => label({ standard })}
         />
@@ -408,15 +400,7 @@ function More(props: {
             {refused?.at("made") && <Wrong text={refused.at("made")!} />}
           </label>
         </div>
-        <PickOne
-          label="Caps"
-          chips={[
-            { code: "removable", word: "Caps come off" },
-            { code: "sealed", word: "Sealed" },
-          ]}
-          value={e.caps}
-          onPick={(caps) => onChange({ caps })}
-        />
+        <PickOne label="Caps" chips={choices.words.caps ?? []} value={e.caps} onPick={(caps) => onChange({ caps })} />
       </Collapsible.Content>
     </Collapsible.Root>
   );

@@ -19,12 +19,10 @@ function Form({ choices }: { choices: Choices }) {
   const { draft, change, clear } = useDraft("newjob", emptyEntry);
   const go = useNavigate();
   const queries = useQueryClient();
-  // The temperature of the last job is a fair first guess, until one is typed.
-  const ambient =
-    draft.ambient === "" && choices.ambient_c !== undefined
-      ? String(Math.round(toScale(choices.ambient_c, person.temperature)))
-      : draft.ambient;
-  const entry = { ...draft, ambient };
+  // The temperature of the last job is a fair first guess, until the field is touched.
+  const guess =
+    choices.ambient_c === undefined ? "" : String(Math.round(toScale(choices.ambient_c, person.temperature)));
+  const entry = { ...draft, ambient: draft.ambient ?? guess };
   const open = useMutation({
     mutationFn: () =>
       got(api.POST("/api/jobs", { body: { id: draft.id, ...detailsOf(entry, choices, person.temperature) } })),

@@ -1,0 +1,149 @@
+package assess
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"grapnel/core/bench"
+	"grapnel/core/reading"
+	"grapnel/core/station"
+	"grapnel/core/words"
+)
+
+func stateOf(t *testing.T, sh Sheet, code string) StationState {
+	t.Helper()
+	for _, s := range sh.Stations {
+		if s.Station.Code == code {
+			return s
+		}
+	}
+	t.Fatalf("no station %s", code)
+	return StationState{}
+}
+
+// The sheet's stations through a job: what is done, what is next, what is to be
+// taken once more, and where the work goes on.
+func TestStationsThroughAJob(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		rs     []reading.Reading
+		closed bool
+		at     string
+		states string // arrive, rest volts, load test, decide
+	}{
+		{"new", nil, false, "rest_voltage", "done next todo todo"},
+		{"charged enough", []reading.Reading{rest(12.65)}, false, "load_test", "done done next todo"},
+		{"low", []reading.Reading{rest(12.2)}, false, "decide", "done done todo next"},
+		{"tested while low", []reading.Reading{rest(12.2), load(9), rest(12.65)}, false, "load_test",
+			"done done again todo"},
+		{"charged since", []reading.Reading{rest(12.2), charged("full")}, false, "rest_voltage",
+			"done again todo todo"},
+		{"sound", []reading.Reading{rest(12.65), load(10.2)}, false, "decide", "done done done next"},
+		{"handed over", []reading.Reading{rest(12.65), load(10.2)}, true, "decide", "done done done done"},
+	} {
+		sh := Judge(car(c.rs...), words.Voice{}, c.closed)
+		var states []string
+		for _, code := range []string{station.Arrive, station.RestVoltage, station.LoadTest, station.Decide} {
+			states = append(states, string(stateOf(t, sh, code).State))
+		}
+		for _, s := range sh.Stations {
+			if (s.State == Done || s.State == Again) == s.Summary.IsZero() {
+				t.Errorf("%s, %s: state %s and summary %q", c.name, s.Station.Code, s.State, s.Summary)
+			}
+		}
+		if got := strings.Join(states, " "); got != c.states || sh.At != c.at {
+			t.Errorf("%s: %s at %s, want %s at %s", c.name, got, sh.At, c.states, c.at)
+		}
+	}
+}
+
+func TestSummaries(t *testing.T) {
+	c := car(rest(12.1), rest(12.65), load(9.5))
+	c.Complaint = []string{"slow_crank", "short_trips"}
+	sh := Judge(c, words.Voice{}, true)
+	for code, want := range map[string]struct {
+		level bench.Level
+		text  string
+	}{
+		"arrive":       {bench.Note, "Turns slowly, Short trips only"},
+		"rest_voltage": {bench.OK, "12.65 V, 100 % charged, 93 to 100"},
+		"load_test":    {bench.Act, "9.50 V at the end"},
+		"decide":       {bench.Act, "Handed over: Replace it: charged, and still too weak."},
+	} {
+		if s := stateOf(t, sh, code); s.Level != want.level || s.Summary.String() != want.text {
+			t.Errorf("%s: %s %q, want %s %q", code, s.Level, s.Summary, want.level, want.text)
+		}
+	}
+	if got := stateOf(t, sh, "rest_voltage").Taken; !slices.Equal(got, []int{0, 1}) {
+		t.Errorf("taken: %v", got)
+	}
+	for said, complaint := range map[string][]string{"No complaint noted": nil, "Turns slowly": {"slow_crank"}} {
+		c := car()
+		c.Complaint = complaint
+		if got := stateOf(t, Judge(c, words.Voice{}, false), "arrive").Summary.String(); got != said {
+			t.Errorf("%v: %q", complaint, got)
+		}
+	}
+}
+
+// Whether a charge is asked about: when one is due, or was the last thing noted;
+// never once the job is closed.
+func TestAskedWhetherItWasCharged(t *testing.T) {
+	for _, c := range []struct {
+		rs     []reading.Reading
+		closed bool
+		ask    bool
+	}{
+		{nil, false, false}, {[]reading.Reading{rest(12.2)}, false, true}, {[]reading.Reading{rest(12.2)}, true, false},
+		{[]reading.Reading{rest(12.65)}, false, false}, {[]reading.Reading{rest(12.2), charged("full")}, false, true},
+		{[]reading.Reading{charged("full"), rest(12.65)}, false, false},
+	} {
+		d := stateOf(t, Judge(car(c.rs...), words.Voice{}, c.closed), station.Decide)
+		if d.Advice.Ask.IsZero() == c.ask {
+			t.Errorf("%d readings, closed %t: asks %q", len(c.rs), c.closed, d.Advice.Ask)
+		}
+	}
+}
+
+// A battery is handed over when it is sound and full, or the fault is elsewhere;
+// a verdict weighs as much as what it asks for.
+func TestHandsOver(t *testing.T) {
+	weighs := map[Verdict]bench.Level{Good: bench.OK, GoodAfterCharge: bench.OK, LookElsewhere: bench.OK,
+		ChargeAndRetest: bench.Act, Replace: bench.Act, MoreReadings: bench.Note, Stop: bench.Stopped}
+	for _, v := range Verdicts() {
+		if got := Verdict(v).Level(); got != weighs[Verdict(v)] {
+			t.Errorf("%s weighs %s", v, got)
+		}
+		want := Verdict(v) == Good || Verdict(v) == LookElsewhere
+		if got := Verdict(v).HandsOver(); got != want {
+			t.Errorf("%s: %t", v, got)
+		}
+	}
+}
+
+// A full rested battery that holds its load is sound.
+func ExampleAssess() {
+	c := car(rest(12.65), load(10.2))
+	a := Assess(c)
+	fmt.Println(a.Verdict, "-", a.Headline)
+	for _, n := range a.Next {
+		fmt.Println(n.Do)
+	}
+	// Output:
+	// good - Sound and charged. Back to work.
+	// Hand it over
+}
+
+// The same battery found half flat cannot be judged yet; its reader has °F.
+func ExampleJudge() {
+	sheet := Judge(car(rest(12.24)), words.Voice{Temperature: words.Fahrenheit}, false)
+	fmt.Println(sheet.Assessment.Headline)
+	fmt.Println(sheet.Assessment.Findings[0].Text)
+	fmt.Println("go on at", sheet.At)
+	// Output:
+	// Charge it, then test again.
+	// 12.24 V rested 10 h at 70 °F is 42 to 57 % charged.
+	// go on at decide
+}

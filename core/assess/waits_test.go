@@ -1,0 +1,66 @@
+package assess
+
+import (
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/core/bench"
+)
+
+func TestWaits(t *testing.T) {
+	now := time.Date(2026, 1, 5, 9, 0, 0, 0, time.UTC)
+	later, before := now.Add(time.Hour), now.Add(-time.Minute)
+	flat := Assess(car(rest(12.1)))
+	for _, c := range []struct {
+		ends   *time.Time
+		closed bool
+		want   string
+		word   string
+	}{{nil, false, "hands", "Charge it"}, {&later, false, "rest", "Resting"}, {&before, false, "hands",
+		"Rest over"}, {&later, true, "done", "Handed over"}} {
+		if w := Waits(flat, c.ends, c.closed, now); w.For != c.want || !strings.HasPrefix(w.Word.String(), c.word) ||
+			(w.At != nil) != (c.want == "rest") {
+			t.Errorf("%+v: %+v", c, w)
+		}
+	}
+	leaking := Assess(car(inspected("leaking")))
+	if w := Waits(leaking, &later, false, now); w.For != "hands" {
+		t.Errorf("a hazard must not wait for a rest: %+v", w)
+	}
+}
+
+// The floor's order: hands now before later; of now a hazard, then a rest that is
+// over, then the longest open; of later the soonest.
+func TestByWait(t *testing.T) {
+	noon := time.Date(2026, 1, 5, 12, 0, 0, 0, time.UTC)
+	at := func(minutes int) *time.Time {
+		v := noon.Add(time.Duration(minutes) * time.Minute)
+		return &v
+	}
+	want := []struct {
+		name string
+		w    Waiting
+	}{
+		{"a hazard", Waiting{Level: bench.Stopped, OpenedAt: *at(-5)}},
+		{"a rest over", Waiting{Level: bench.Act, Resting: true, OpenedAt: *at(-10)}},
+		{"the longest open", Waiting{Level: bench.Note, OpenedAt: *at(-100)}},
+		{"opened later", Waiting{Level: bench.Act, OpenedAt: *at(-50)}},
+		{"in five minutes", Waiting{Wait: Wait{At: at(5)}, OpenedAt: *at(-1)}},
+		{"in an hour", Waiting{Wait: Wait{At: at(60)}, Level: bench.Stopped, OpenedAt: *at(-500)}},
+	}
+	got := slices.Clone(want)
+	slices.Reverse(got)
+	slices.SortStableFunc(got, func(a, b struct {
+		name string
+		w    Waiting
+	}) int {
+		return ByWait(a.w, b.w)
+	})
+	for i := range want {
+		if got[i].name != want[i].name {
+			t.Errorf("place %d: %s, want %s", i+1, got[i].name, want[i].name)
+		}
+	}
+}

@@ -1,0 +1,234 @@
+package bench
+
+import (
+	"slices"
+
+	"grapnel/core/battery"
+	"grapnel/core/measure"
+	"grapnel/core/words"
+)
+
+// The conductance school's limits, percent of the label. Common practice, no
+// source: 80 and over serviceable, under 60 replace.
+const (
+	ServiceablePct = 80.0
+	FinishedPct    = 60.0
+)
+
+// SettledPct is the charge from which a contradiction between testers can no
+// longer be a mistaken charge. House judgement.
+const SettledPct = 90.0
+
+// Strength is what all readings say of cranking, brought to one figure: the cold
+// cranking amps (SAE) the battery would have if it were full.
+type Strength struct {
+	Label    float64 // SAE amps
+	Evidence []Evidence
+	Joint    *battery.Band // nil when nothing was read, or no one battery explains it all
+}
+
+// Evidence is one reading of strength, put through the model.
+type Evidence struct {
+	*Test
+	battery.Strength
+	demand words.Text
+}
+
+// OfLabel is a reading's best figure in percent of the label.
+func (s Strength) OfLabel(e Evidence) float64 { return 100 * e.CCA.Best / s.Label }
+
+// Contradicted reports whether no one battery can give all readings.
+func (s Strength) Contradicted() bool { return len(s.Evidence) > 1 && s.Joint == nil }
+
+// Strength puts the last reading of each tester through the model, once; each
+// counts only with a charge to go with it.
+func (b *Bench) Strength() Strength {
+	if b.strength != nil {
+		return *b.strength
+	}
+	s := Strength{Label: b.SAE.Amps}
+	b.strength = &s
+	if !b.Hazard.IsZero() || b.Frozen {
+		return s
+	}
+	tests := slices.SortedStableFunc(slices.Values(b.tests), func(a, c *Test) int { return a.Rank - c.Rank })
+	for _, t := range tests {
+		t.Charge = b.chargeFor(t.Reading, t.Charge)
+		if t.Charge == nil {
+			continue
+		}
+		if e, ok := b.through(t); ok {
+			s.Evidence = append(s.Evidence, e)
+		}
+	}
+	if len(s.Evidence) > 0 {
+		joint, agree := s.Evidence[0].CCA, true
+		for _, e := range s.Evidence[1:] {
+			a := battery.Compare(battery.Strength{CCA: joint}, e.Strength)
+			joint, agree = a.Both, agree && a.Agree
+		}
+		if agree {
+			s.Joint = &joint
+		}
+	}
+	return s
+}
+
+// through puts one reading through the model.
+func (b *Bench) through(t *Test) (Evidence, bool) {
+	made, ok := b.AsNew()
+	if !ok {
+		return Evidence{}, false
+	}
+	temp, assumed := b.Case.TempC(t.BatteryC)
+	at := battery.Condition{SOC: *t.Charge, TempC: temp}
+	if assumed {
+		at.TempSpread = battery.UnknownTempC
+	}
+	found, ok := t.Measure(made, at)
+	charge := words.Say(saysChargeAt, "charge", SpellCharge(*t.Charge), "temp", measure.Degrees(temp))
+	return Evidence{t, found, t.Demand(charge)}, ok
+}
+
+// Undecided reports whether a contradiction bears on the verdict: readings that
+// all say finished, or all say strong, differ only in how much.
+func (b *Bench) Undecided() bool {
+	if len(b.tests) < 2 {
+		return false // no second witness worth asking the model for
+	}
+	s := b.Strength()
+	finished, strong := 0, 0
+	for _, e := range s.Evidence {
+		switch pct := s.OfLabel(e); {
+		case pct < FinishedPct:
+			finished++
+		case pct >= ServiceablePct:
+			strong++
+		}
+	}
+	return s.Contradicted() && finished < len(s.Evidence) && strong < len(s.Evidence)
+}
+
+// TellStrength writes the ledger's lines about strength.
+func (b *Bench) TellStrength() {
+	s := b.Strength()
+	if b.doubt != "" && len(s.Evidence) > 0 {
+		b.tell(Finding{Code: "rating.doubt", Level: Act, Rule: "rating.together", Source: ModelSource,
+			Text: words.Say(saysDoubt), Why: words.Say("{Doubt}.", "doubt", b.doubt)})
+	}
+	for _, e := range s.Evidence {
+		pct := s.OfLabel(e)
+		b.tell(Finding{
+			Code:     "strength." + e.Code,
+			Level:    Note,
+			Readings: []int{e.Reading},
+			Rule:     "strength.model",
+			Source:   ModelSource,
+			Text: words.Say(saysStrength, "what", e.What, "best", cranking(e.CCA.Best), "low", round5(e.CCA.Low),
+				"high", round5(e.CCA.High), "pct", measure.Percents(pct)),
+			Why:   words.Say(whyStrength, "demand", e.demand),
+			Other: conductanceSchool(pct),
+		})
+	}
+	if len(s.Evidence) < 2 {
+		return
+	}
+	f := Finding{
+		Code:   "strength.agree",
+		Level:  OK,
+		Rule:   "strength.reconcile",
+		Source: ModelSource,
+		Why:    words.Say(whyAgree),
+	}
+	for _, e := range s.Evidence {
+		f.Readings = append(f.Readings, e.Reading)
+	}
+	if s.Contradicted() {
+		f.Code, f.Level = "strength.disagree", Act
+		f.Text, f.Why = words.Say(saysDisagree), words.Say(whyDisagree, "settle", b.Settle())
+	} else {
+		f.Text = words.Say(saysAgree, "best", cranking(s.Joint.Best))
+	}
+	b.tell(f)
+}
+
+// Settle says which reading would decide between testers that cannot both be
+// right. Common practice, no source.
+func (b *Bench) Settle() words.Text {
+	switch {
+	case len(b.Dirty) > 0:
+		return words.Say(settleClean)
+	case b.knownCharge() == nil:
+		return words.Say(settleRest)
+	case b.Charge.RestCharge.Charge.Best < SettledPct:
+		return words.Say(settleCharge)
+	}
+	return words.Say(settlePosts)
+}
+
+// conductanceSchool is what those who go by conductance would say of a part of
+// the label.
+func conductanceSchool(pct float64) words.Text {
+	finished, serviceable := measure.Percents(FinishedPct), measure.Percents(ServiceablePct)
+	switch {
+	case pct >= ServiceablePct:
+		return words.Say(schoolServiceable, "from", serviceable)
+	case pct >= FinishedPct:
+		return words.Say(schoolWeak, "from", measure.Plain(FinishedPct, 0), "to", serviceable)
+	}
+	return words.Say(schoolFinished, "under", finished)
+}
+
+// round5 gives amps as finely as any of this is known.
+func round5(a float64) measure.Quantity {
+	return measure.Plain(5*float64(int(a/5+0.5)), 0)
+}
+
+func cranking(a float64) measure.Quantity {
+	q := round5(a)
+	q.Unit = measure.Cranking
+	return q
+}
+
+// CCA gives amps as they are said, to 5 A.
+func CCA(a float64) measure.Quantity { return cranking(a) }
+
+// SpellCharge says a charge band as a technician would, in whole percent.
+func SpellCharge(b battery.Band) words.Text {
+	b = b.Rounded()
+	low, high := measure.Percents(b.Low), measure.Percents(b.High)
+	switch {
+	case b.Low == b.High:
+		return words.Say("{best}", "best", measure.Percents(b.Best))
+	case b.Low <= 0:
+		return words.Say(spellAtMost, "high", high)
+	case b.High >= 100:
+		return words.Say(spellAtLeast, "low", low)
+	}
+	return words.Say(spellBand, "low", measure.Plain(b.Low, 0), "high", high)
+}
+
+// Words of strength.
+const (
+	saysDoubt    = "Read the label again: its figures hardly belong together."
+	saysStrength = "{What}: strong as {best}, {low} to {high}. That is {pct} of its label."
+	whyStrength  = "{demand}. Charge and temperature are taken out."
+	saysChargeAt = "{charge} charged, {temp}"
+	saysAgree    = "These readings agree: one battery of about {best} gives them all."
+	whyAgree     = "They asked different things of it, at the charge and temperature of the moment."
+	saysDisagree = "No one battery gives all these readings: one of them is wrong."
+	whyDisagree  = "A bad contact, a wrong rating keyed in or a mistaken charge are the usual causes. {settle}"
+
+	settleClean  = "Clean the contacts, then take both again."
+	settleRest   = "Read its rest volts, then take both again."
+	settleCharge = "Charge it full, then take both again."
+	settlePosts  = "Take the load test again with its clamps on the posts themselves."
+
+	schoolServiceable = "by conductance ({from} and over): serviceable"
+	schoolWeak        = "by conductance ({from} to {to}): weak, watch it"
+	schoolFinished    = "by conductance (under {under}): replace"
+
+	spellAtMost  = "at most {high}"
+	spellAtLeast = "at least {low}"
+	spellBand    = "{low} to {high}"
+)

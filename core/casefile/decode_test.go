@@ -1,0 +1,165 @@
+package casefile
+
+import (
+	"encoding/json"
+	"os"
+	"strings"
+	"testing"
+
+	"grapnel/core/document"
+	"grapnel/core/reading"
+	"grapnel/core/station"
+)
+
+func example(t testing.TB) []byte {
+	t.Helper()
+	data, err := os.ReadFile("testdata/case.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return data
+}
+
+// The worked example of the format document, with each of its kinds of reading.
+func TestExampleDecodes(t *testing.T) {
+	c, err := Decode(example(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(c.Readings) != 14 || c.Readings[2].Or("volts", 0) != 12.24 || *c.Battery.Rating.CCA != 650 ||
+		c.Rules.LoadTestMinSOC != 75 || c.Rules.RestMinutes != 60 {
+		t.Errorf("decoded %+v", c)
+	}
+	again, err := json.Marshal(c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Decode(again); err != nil {
+		t.Errorf("what was written does not read back: %v", err)
+	}
+}
+
+// Each bad document is refused with the place and a way out.
+func TestRefusals(t *testing.T) {
+	base := string(example(t))
+	for _, c := range []struct{ name, from, to, path, says string }{
+		{"unknown field", `"volts": 12.24`, `"volts": 12.24, "wolts": 1`, "readings[2].wolts", "unknown field"},
+		{"field of another kind", `"colour": "dark"`, `"colour": "dark", "amps": 3`, "readings[4].amps",
+			"unknown field"},
+		{"unknown top field", `"format"`, `"owner": 1, "format"`, "owner", "unknown field"},
+		{"125 V", `"volts": 12.24`, `"volts": 125`, "readings[2].volts", "outside"},
+		{"14.9 V as 149 tenths", `"volts": 12.24`, `"volts": 17`, "readings[2].volts",
+			"0 to 16.2 V for a 12 V battery"},
+		{"minus 5 V", `"volts": 12.24`, `"volts": -5`, "readings[2].volts", "leads are swapped"},
+		{"twelve", `"volts": 12.24`, `"volts": "twelve"`, "readings[2].volts", "not a number"},
+		{"number in quotes", `"volts": 12.24`, `"volts": "12.24"`, "readings[2].volts", "without quotes"},
+		{"CCA of 0", `"cca": 650`, `"cca": 0`, "battery.rating.cca", "outside 5 to 3000 A"},
+		{"wrong date", `"made": "2022-03"`, `"made": "2022-13"`, "battery.made", "2022-03"},
+		{"wrong time", `"kind": "eye"`, `"kind": "eye", "at": "yesterday"`, "readings[4].at", "not a time"},
+		{"unknown kind", `"kind": "eye"`, `"kind": "smell"`, "readings[4].kind", "not a kind of reading"},
+		{"unknown word", `"earth": "negative"`, `"earth": "left"`, "vehicle.earth", "negative, positive"},
+		{"missing volts", `"volts": 12.24, `, ``, "readings[2].volts", "missing"},
+		{"no chemistry", `"chemistry": "flooded", `, ``, "battery.chemistry", "missing"},
+		{"other format", `grapnel.case/1`, `grapnel.case/9`, "format", "grapnel.case/1"},
+		{"501 readings", `"readings": [`, `"readings": [` + strings.Repeat(`{"kind":"eye","colour":"dark"},`, 487),
+			"readings", "501 entries; 0 to 500 are allowed"},
+		{"24 V single", `"system_volts": 12`, `"system_volts": 24`, "vehicle.system_volts", "series"},
+		{"13 V system", `"system_volts": 12`, `"system_volts": 13`, "vehicle.system_volts", "6, 8, 12, 24"},
+		{"list for text", `"class": "car"`, `"class": ["car"]`, "vehicle.class", "not text"},
+		{"rule out of range", `"load_test_min_soc_pct": 75`, `"load_test_min_soc_pct": 7`,
+			"rules.load_test_min_soc_pct", "50 to 100"},
+		{"gravity out of range", `1.185`, `11.85`, "readings[3].cells_sg[2]", "1 to 1.4"},
+		{"huge number", `"volts": 12.24`, `"volts": 1e999`, "readings[2].volts", "too large"},
+		{"cut off", base[len(base)/2:], "", "", "cut off"},
+		{"broken", `"format":`, `"format"`, "", "line 2"},
+		{"empty", base, "", "", "empty"},
+		{"two documents", base, base + "{}", "", "more follows"},
+		{"not an object", base, "[1]", "", "not an object"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			bad := strings.Replace(base, c.from, c.to, 1)
+			if bad == base {
+				t.Fatal("the case was not spoiled")
+			}
+			_, err := Decode([]byte(bad))
+			problems, ok := err.(document.Problems)
+			if !ok {
+				t.Fatalf("error %T %v", err, err)
+			}
+			for _, p := range problems {
+				if p.Path == c.path && strings.Contains(p.Message, c.says) {
+					return
+				}
+			}
+			t.Errorf("want %q at %q, got %v", c.says, c.path, err)
+		})
+	}
+}
+
+// A wrong decimal point is met with the figure that was probably meant.
+func TestSlippedDecimalPoint(t *testing.T) {
+	for _, c := range []struct {
+		volts      float64
+		kind, says string
+	}{
+		{125, station.RestVoltage, "show 12.50?"}, {97, station.RestVoltage, "show 9.70?"},
+		{162, station.RestVoltage, "show 16.20?"}, {16.3, station.RestVoltage, "battery. Check the decimal"},
+		{95, station.LoadTest, "battery. Check the decimal"}, {163, station.LoadTest, "battery. Check the decimal"},
+		{143, station.Charging, "Check the meter's range"},
+	} {
+		if got := wrongVolts(reading.Case{}, c.volts, c.kind); !strings.Contains(got, c.says) {
+			t.Errorf("%g V, %s: %s", c.volts, c.kind, got)
+		}
+	}
+	earthed := reading.Case{Vehicle: reading.Vehicle{Earth: "positive"}}
+	if got := wrongVolts(earthed, -6.3, station.RestVoltage); !strings.Contains(got, "earthed") ||
+		!strings.Contains(got, "−6.3") {
+		t.Errorf("positive earth, swapped leads: %s", got)
+	}
+}
+
+// Batteries of 6, 8 and 12 V are known, and two in series share the system's.
+func TestVoltsOfTheBattery(t *testing.T) {
+	for _, c := range []struct {
+		volts       float64
+		arrangement string
+		known       bool
+	}{{6, "", true}, {8, "single", true}, {12, "parallel", true}, {24, "series", true}, {12, "series", true},
+		{24, "parallel", false}, {6, "series", false}, {8, "series", false}} {
+		err := Check(reading.Case{Vehicle: reading.Vehicle{SystemVolts: c.volts, Arrangement: c.arrangement}})
+		if (err == nil) != c.known {
+			t.Errorf("%g V, %s: %v", c.volts, c.arrangement, err)
+		}
+	}
+}
+
+// Every fault in a document is reported, not only the first.
+func TestAllProblemsAtOnce(t *testing.T) {
+	bad := strings.NewReplacer(`"volts": 12.24`, `"volts": "x"`, `"cca": 650`, `"cca": 0`, `"earth": "negative"`,
+		`"earth": 4`).
+		Replace(string(example(t)))
+	_, err := Decode([]byte(bad))
+	if p, ok := err.(document.Problems); !ok || len(p) != 3 {
+		t.Errorf("three faults, got %v", err)
+	}
+}
+
+// No input makes the decoder panic, and what it accepts it accepts again.
+func FuzzDecode(f *testing.F) {
+	f.Add(example(f))
+	f.Add([]byte(`{"format":"grapnel.case/1","battery":{"chemistry":"agm"},"readings":[]}`))
+	f.Add([]byte("\xff{"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		c, err := Decode(data)
+		if err != nil {
+			return
+		}
+		out, err := json.Marshal(c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := Decode(out); err != nil {
+			t.Fatalf("accepted once, refused after a round trip: %v\n%s", err, out)
+		}
+	})
+}

@@ -1,0 +1,29 @@
+package casefile
+
+import (
+	"grapnel/core/document"
+	"grapnel/core/reading"
+	"grapnel/core/rules"
+	"grapnel/core/station"
+)
+
+// readingShape is one reading of any kind.
+var readingShape = station.Shape()
+
+// shape is the whole document, put together from what its parts say of
+// themselves: vehicle and label, the stations, the house rules.
+var shape = document.Object([]string{"format", "battery", "readings"}, map[string]document.Shape{
+	"format":     document.Words(reading.CaseFormat),
+	"vehicle":    reading.VehicleShape(),
+	"battery":    reading.BatteryShape(),
+	"conditions": reading.ConditionsShape(),
+	"complaint":  reading.ComplaintShape(),
+	"readings":   document.List(0, 500, readingShape),
+	"rules":      rules.Shape(false),
+})
+
+// Shape describes the document.
+func Shape() document.Shape { return shape }
+
+// Schema gives the JSON Schema (2020-12) of grapnel.case/1.
+func Schema() map[string]any { return document.Schema(reading.CaseFormat, shape) }

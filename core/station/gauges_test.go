@@ -1,0 +1,162 @@
+package station
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"grapnel/core/battery"
+	"grapnel/core/bench"
+	"grapnel/core/reading"
+)
+
+func gauge(t *testing.T, c reading.Case, code, quantity string) bench.Gauge {
+	t.Helper()
+	s, _ := Of(code)
+	for _, g := range s.Gauges(Put(c)) {
+		if g.Quantity == quantity {
+			return g
+		}
+	}
+	t.Fatalf("%s has no gauge of %s", code, quantity)
+	return bench.Gauge{}
+}
+
+// notch gives where the notch stands whose word begins so.
+func notch(t *testing.T, g bench.Gauge, word string) float64 {
+	t.Helper()
+	for _, n := range g.Notches {
+		if strings.HasPrefix(n.Word.String(), word) {
+			return n.At
+		}
+	}
+	t.Fatalf("%s has no notch %q: %+v", g.Quantity, word, g.Notches)
+	return 0
+}
+
+// The sticks of a rest voltage: how they weigh on either side of a fair test and
+// above what rests, how far down surface charge makes them uncertain, and their
+// notches at the charges they name.
+func TestRestGauges(t *testing.T) {
+	at := func(soc float64) float64 { return battery.RestVolts(battery.Flooded, 6, soc, 21) }
+	for _, c := range []struct {
+		volts float64
+		level bench.Level
+	}{{at(75.1), bench.OK}, {at(74.9), bench.Act}, {at(100) + AboveFull - 0.01, bench.OK},
+		{at(100) + AboveFull + 0.01, bench.Act}} {
+		v := gauge(t, car(rest(c.volts)), RestVoltage, "rest_volts")
+		charge := gauge(t, car(rest(c.volts)), RestVoltage, "charge")
+		if v.Level != c.level || charge.Level != c.level {
+			t.Errorf("%.3f V: volts weigh %s, charge %s, want %s", c.volts, v.Level, charge.Level, c.level)
+		}
+		if tooMuch := c.volts > at(100)+AboveFull; (charge.Band == nil) != tooMuch {
+			t.Errorf("%.3f V: a charge of %+v", c.volts, charge.Band)
+		}
+	}
+	for soc, level := range map[float64]bench.Level{75.1: bench.OK, 74.9: bench.Act} {
+		if f := finding(t, car(rest(at(soc))), "rest_voltage.charge"); f.Level != level {
+			t.Errorf("%g %% is told as %s", soc, f.Level)
+		}
+	}
+	fresh := rest(12.5).With("minutes_since_charge", 10).With("surface_charge", "none")
+	at10 := Put(car(fresh)).Charge
+	low, high := 12.5-at10.ErrorVolts-at10.SurfaceVolts, 12.5+at10.ErrorVolts
+	if band := gauge(t, car(fresh), RestVoltage, "rest_volts").Band; math.Abs(band.Low-low) > 1e-9 ||
+		math.Abs(band.High-high) > 1e-9 || at10.SurfaceVolts < 0.1 {
+		t.Errorf("with %.2f V of surface charge the volts are %+v", at10.SurfaceVolts, band)
+	}
+	g := gauge(t, car(), RestVoltage, "rest_volts")
+	if full, fair, eye := notch(t, g, "full"), notch(t, g, "test from"), notch(t, g, "eye school"); full != at(100) ||
+		fair != at(75) || eye != at(65) || g.Min != 11.6 || g.Max != 13.2 {
+		t.Errorf("full at %g, fair at %g, eye school at %g, from %g to %g", full, fair, eye, g.Min, g.Max)
+	}
+	// 10.5 V is five of six cells, and more than four that rest.
+	eight := car(rest(10.5))
+	eight.Vehicle.SystemVolts = 8
+	if got := codes(Put(eight)); strings.Contains(got, "five_cells") || !strings.Contains(got, "above_rest") {
+		t.Errorf("8 V: %s", got)
+	}
+}
+
+// On 6 V every limit is half: fixed load 5 V and 4.5 V, the starter 4.8 V.
+func TestLimitsOfSixVolts(t *testing.T) {
+	for _, c := range []struct {
+		method string
+		volts  float64
+		code   string
+		limit  float64
+	}{
+		{Fixed10s, 5.00, "held", 5}, {Fixed10s, 4.99, "between", 5}, {Fixed10s, 4.50, "between", 5},
+		{Fixed10s, 4.49, "failed", 5}, {Starter, 4.80, "held", 4.8}, {Starter, 4.79, "failed", 4.8},
+		{HalfCCA, 4.80, "held", 4.8}, {HalfCCA, 4.79, "failed", 4.8},
+	} {
+		six := car(rest(6.325), reading.Of(LoadTest, reading.Fields{"method": c.method, "volts_end": c.volts}))
+		six.Vehicle.SystemVolts = 6
+		if got := codes(Put(six)); !strings.Contains(got, " load_test."+c.code+" ") {
+			t.Errorf("%s, %g V: %s, want %s", c.method, c.volts, got, c.code)
+		}
+		// The table is in °F and has 9.598 V at 21 °C.
+		if at := notch(t, gauge(t, six, LoadTest, "load_volts"), "holds from"); math.Abs(at-c.limit) > 0.002 {
+			t.Errorf("%s: holds from %g V, want %g", c.method, at, c.limit)
+		}
+	}
+}
+
+// The notch of a new battery is where the model ends a new and full one under the
+// load and for the seconds that were on, at the temperature it was tested at.
+func TestNotchOfANewBattery(t *testing.T) {
+	made, _ := Put(car()).AsNew()
+	for _, c := range []struct {
+		amps, seconds, temp float64
+	}{{325, 15, 21}, {325, 5, 21}, {200, 15, 21}, {325, 15, -10}} {
+		r := load(9.9).With("amps", c.amps).With("seconds", c.seconds).With("battery_c", c.temp)
+		want := made.EndVolts(100, c.temp, c.amps, c.seconds)
+		if at := notch(t, gauge(t, car(rest(12.65), r), LoadTest, "load_volts"), "new"); math.Abs(at-want) > 1e-9 {
+			t.Errorf("%+v: a new one ends at %.3f V, want %.3f", c, at, want)
+		}
+	}
+}
+
+// Strength takes the temperature the test was taken at before the sheet's, and
+// what nobody measured widens it by the 10 °C it may be off.
+func TestStrengthByItsOwnTemperature(t *testing.T) {
+	d := battery.Discharge{Amps: 325, Seconds: 15, Volts: 9.4, AmpsSpread: 0.03}
+	for name, c := range map[string]struct {
+		battery *float64
+		own     any
+		at      battery.Condition
+	}{"the sheet's": {num(21), nil, battery.Condition{TempC: 21}},
+		"its own": {num(21), -15, battery.Condition{TempC: -15}},
+		"assumed": {nil, nil, battery.Condition{TempC: 5, TempSpread: 10}}} {
+		job := car(rest(12.65), load(9.4).With("battery_c", c.own))
+		job.Conditions = reading.Conditions{AmbientC: num(5), BatteryC: c.battery}
+		b := Put(job)
+		made, _ := b.AsNew()
+		c.at.SOC = *b.SOC()
+		want, err := made.StrengthFromLoad(c.at, d)
+		if got := b.Strength().Evidence[0]; err != nil || got.CCA != want.CCA {
+			t.Errorf("%s: %+v, want %+v (%v)", name, got.CCA, want.CCA, err)
+		}
+	}
+}
+
+// What may be ice is not loaded, and a charge that ended badly is told as that.
+func TestAdviceAndNotesOfTrouble(t *testing.T) {
+	cold := car(rest(11.95))
+	cold.Conditions = reading.Conditions{AmbientC: num(-14), BatteryC: num(-14)}
+	b := Put(cold)
+	if a := adviseLoad(b); !b.Frozen || !b.Hazard.IsZero() || a.Level != bench.Act ||
+		!strings.Contains(a.Text.String(), "may be frozen") {
+		t.Errorf("frozen %t, hazard %q: %+v", b.Frozen, b.Hazard, a)
+	}
+	for ended, want := range map[string]struct {
+		level bench.Level
+		says  string
+	}{"full": {bench.OK, "Charged to full"}, "stopped": {bench.OK, "before the end"}, "refused": {bench.Act, "refused"},
+		"hot": {bench.Act, "got hot"}} {
+		f := finding(t, car(reading.Of(Charged, reading.Fields{"ended": ended})), "charged."+ended)
+		if f.Level != want.level || !strings.Contains(f.Text.String(), want.says) {
+			t.Errorf("%s: %s, %s", ended, f.Level, f.Text)
+		}
+	}
+}

@@ -1,0 +1,58 @@
+package station
+
+import (
+	"math"
+
+	"grapnel/core/battery"
+)
+
+// World is what is really there while something is measured: the battery and the
+// state it is in, its contacts and cables, and what hangs on them. Stations say
+// what a meter would show in it.
+type World struct {
+	Battery      battery.Battery
+	SOC          float64 // percent
+	BatteryC     float64 // of the acid
+	SurfaceVolts float64 // what surface charge still adds across the posts, volts
+
+	PostOhms  float64 // between the posts and whatever is clamped on them, both together
+	LiveOhms  float64 // live post to starter, joints included
+	EarthOhms float64 // engine block to earthed post, joints included
+
+	StarterAmps    float64 // while the engine turns steadily on good volts
+	AlternatorV    float64 // regulated at 25 °C, raised engine, for six cells; 0 when it gives nothing
+	DrainMilliamps float64 // with everything off and asleep
+}
+
+// Prediction is what would be read in one field: a figure with its spread, or
+// words with how likely each is.
+type Prediction struct {
+	Field string
+	// Best and Sigma, one standard deviation: instrument, hand and battery together.
+	Best, Sigma float64
+	Words       map[string]float64
+}
+
+// meterSigma is the standard deviation of a voltage: the limit of error of the
+// meter, taken as even, which is √3 times its deviation.
+func meterSigma(volts float64) float64 { return battery.MeterError(volts) / math.Sqrt(3) }
+
+// sigma adds independent spreads.
+func sigma(parts ...float64) float64 {
+	sum := 0.0
+	for _, p := range parts {
+		sum += p * p
+	}
+	return math.Sqrt(sum)
+}
+
+// endVolts is what stands across the clamps on the posts at the end of a load in
+// this world, and how much it changes over a part of the amps.
+func (w World) endVolts(amps, seconds, ampsSpread float64) (volts, spread float64) {
+	at := func(a float64) float64 { return w.Battery.EndVolts(w.SOC, w.BatteryC, a, seconds) - a*w.PostOhms }
+	volts = at(amps)
+	if ampsSpread > 0 {
+		spread = math.Abs(at(amps*(1-ampsSpread))-at(amps*(1+ampsSpread))) / 2
+	}
+	return volts, spread
+}

@@ -1,0 +1,140 @@
+package e2e
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
+
+	"grapnel/internal/stage"
+)
+
+// gauge is a dipstick's figures as the server gives them.
+type gauge struct {
+	Min, Max float64
+	Band     *struct{ Low, Best, High float64 }
+	Notches  []notch
+}
+
+type notch struct {
+	At    float64
+	Ghost bool
+}
+
+// A dipstick is drawn to its scale: wet up to the low end, hatched to the high
+// one, marked at the best figure, a notch at each limit, dashed where the other
+// school's.
+func TestDipstickIsToScale(t *testing.T) {
+	t.Parallel()
+	b := open(t, stage.Desktop)
+	b.signInAnew("C")
+	id := b.newJob(mower(), rested(12.24))
+	var sheet struct {
+		Stations []struct {
+			Code   string
+			Gauges []gauge
+		}
+	}
+	b.do(goTo("Rest volts"), chromedp.WaitVisible(`svg[aria-label^="Charge:"]`),
+		fetched(`return await (await fetch("/api/jobs/`+id+`")).json()`, &sheet))
+	var g gauge
+	for _, s := range sheet.Stations {
+		if s.Code == "rest_voltage" {
+			g = s.Gauges[0]
+		}
+	}
+	var at struct {
+		Scale, Notches        []float64
+		Wet, From, Till, Mark float64
+		Ghosts                []bool
+	}
+	b.do(fetched(`
+		const svg = document.querySelector("svg[aria-label^='Charge:']");
+		const x = (e) => Number(/M([\d.]+)/.exec(e.getAttribute("d"))[1]);
+		const all = (css) => [...svg.querySelectorAll(css)];
+		const [wet, hatched] = all("g[clip-path] rect").map(r => [r.x.baseVal.value, r.x.baseVal.value + r.width.baseVal.value]);
+		const notches = all("path[d*=L][stroke-width='1.6']");
+		return { Scale: all("path[d$='v-5']").map(x), Wet: wet[1], From: hatched[0], Till: hatched[1],
+			Mark: x(svg.querySelector("path[stroke-width='2.6']")), Notches: notches.map(n => x(n) + 7),
+			Ghosts: notches.map(n => n.hasAttribute("stroke-dasharray")) };
+	`, &at))
+	if g.Band == nil || len(at.Scale) < 2 || len(at.Notches) != len(g.Notches) {
+		t.Fatalf("drawn %+v of %+v", at, g)
+	}
+	slices.SortFunc(g.Notches, func(a, b notch) int { return cmp.Compare(a.At, b.At) }) // as they are drawn
+	left, right := at.Scale[0], at.Scale[len(at.Scale)-1]
+	near := func(what string, x, v float64) {
+		if want := left + (v-g.Min)/(g.Max-g.Min)*(right-left); math.Abs(x-want) > 1 {
+			t.Errorf("%s is drawn at %.1f, %g is at %.1f", what, x, v, want)
+		}
+	}
+	near("the wet end", at.Wet, g.Band.Low)
+	near("where it is hatched from", at.From, g.Band.Low)
+	near("where it is hatched to", at.Till, g.Band.High)
+	near("the mark", at.Mark, g.Band.Best)
+	for i, n := range g.Notches {
+		near("a notch", at.Notches[i], n.At)
+		if at.Ghosts[i] != n.Ghost {
+			t.Errorf("the notch at %g is dashed: %t", n.At, at.Ghosts[i])
+		}
+	}
+}
+
+// A rest of 125 minutes stands where it belongs on the clock, 5/6 of the strip
+// less an hour being behind now, and on the floor's track from its start to its
+// end.
+func TestClockIsToScale(t *testing.T) {
+	t.Parallel()
+	b := open(t, stage.Desktop)
+	b.signInAnew("C")
+	id := b.newJob(mower())
+	var status int
+	b.do(fetched(fmt.Sprintf(`return (await fetch("/api/jobs/%s/rests", { method: "POST",
+		headers: { "Content-Type": "application/json" }, body: '{"id":"%s","minutes":125}' })).status`, id,
+		uuid.Must(uuid.NewV7())), &status), chromedp.Reload(), reads("2 h 05"))
+	if status != 200 {
+		t.Fatalf("the rest is not taken: %d", status)
+	}
+	var at struct{ Now, Tick, Width, Start, End, Here float64 }
+	b.do(click("Floor"), reads("Next needs hands"), fetched(fmt.Sprintf(`
+		const x = (e) => Number(/M([\d.]+)/.exec(e.getAttribute("d"))[1]);
+		const strip = document.querySelector("aside[aria-label=\"The shop's clock\"]");
+		const rest = document.querySelector("main a[href='/jobs/%s'] svg rect[stroke]");
+		const track = rest.closest("svg");
+		return { Now: x(strip.querySelector("path[stroke-dasharray]")), Width: strip.clientWidth,
+			Tick: parseFloat(strip.querySelector("a[href='/jobs/%[1]s']").style.left),
+			Start: rest.x.baseVal.value, End: rest.x.baseVal.value + rest.width.baseVal.value + 1,
+			Here: x(track.querySelector("path[stroke-dasharray]")) };
+	`, id), &at))
+	if minutes := (at.Tick - at.Now) / at.Width * 7 * 60; math.Abs(minutes-125) > 3 {
+		t.Errorf("on the clock it is %.0f min off: %+v", minutes, at)
+	}
+	// The track shows nine hours, four of them past.
+	perMinute := at.Here / (4 * 60)
+	if done, left := (at.Here-at.Start)/perMinute, (at.End-at.Here)/perMinute; math.Abs(done) > 3 ||
+		math.Abs(left-125) > 3 {
+		t.Errorf("on its track it rests since %.0f and for %.0f min: %+v", done, left, at)
+	}
+}
+
+// A phone shows the next moment of the shop and how long it is off.
+func TestPhoneShowsTheNextMoment(t *testing.T) {
+	t.Parallel()
+	b := open(t, stage.Phone)
+	b.signIn("Ines")
+	var clock struct {
+		Moments []struct{ Tag, At string }
+	}
+	var strip string
+	b.do(reads("more"), fetched(`return await (await fetch("/api/clock")).json()`, &clock),
+		chromedp.Text(`aside[aria-label="The shop's clock"]`, &strip))
+	if len(clock.Moments) < 2 || !strings.Contains(strip, clock.Moments[0].Tag+" · rest over") ||
+		!strings.Contains(strip, fmt.Sprintf("%d more", len(clock.Moments)-1)) {
+		t.Errorf("the strip reads %q of %+v", strip, clock.Moments)
+	}
+}

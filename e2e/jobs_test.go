@@ -1,0 +1,170 @@
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
+
+	"grapnel/internal/passphrase"
+	"grapnel/internal/store"
+)
+
+// usedBy remembers which test opened a demo job, so that no two share one.
+var usedBy sync.Map
+
+// openJob goes to the demo job of a tag from the floor. A job belongs to the test
+// that opens it first.
+func (b *tab) openJob(tag string) {
+	b.t.Helper()
+	test, _, _ := strings.Cut(b.t.Name(), "/")
+	if first, taken := usedBy.LoadOrStore(tag, test); taken && first != test {
+		b.t.Fatalf("%s belongs to %s; open a job of your own", tag, first)
+	}
+	b.do(
+		click(tag),
+		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch),
+	)
+}
+
+// goTo opens a station of the sheet by its name: in the rail, or where there is
+// none in the row it is folded to. One that is open already stays so.
+func goTo(station string) chromedp.Action {
+	js := fmt.Sprintf(`(() => {
+		const named = (e) => e.checkVisibility() && e.textContent.replace(/^\s*\d+\s*/, "").startsWith(%q);
+		const found = [...document.querySelectorAll("nav[aria-label=Stations] button, main button")].find(named);
+		if (found) found.click();
+		return !!found || !!document.querySelector("section[aria-label='" + %[1]q + "']");
+	})()`, station)
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		if err := chromedp.Poll(js, nil, chromedp.WithPollingTimeout(20*time.Second)).Do(ctx); err != nil {
+			return fmt.Errorf("going to %s: %w", station, err)
+		}
+		return nil
+	})
+}
+
+// goneOn waits until a save is through and the sheet has gone on from a station,
+// wherever to: that changes with every station added.
+func goneOn(station string) chromedp.Action {
+	js := fmt.Sprintf(`!document.querySelector("section[aria-label='" + %q + "']")`, station)
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		if err := chromedp.Poll(js, nil, chromedp.WithPollingTimeout(20*time.Second)).Do(ctx); err != nil {
+			return fmt.Errorf("going on from %s: %w", station, err)
+		}
+		return nil
+	})
+}
+
+// place gives the digit that jumps to a station.
+func (b *tab) place(station string) string {
+	b.t.Helper()
+	var n int
+	b.do(chromedp.Evaluate(fmt.Sprintf(
+		`1 + [...document.querySelectorAll("nav[aria-label=Stations] button")].findIndex(e => e.textContent.includes(%q))`, station), &n))
+	return fmt.Sprint(n)
+}
+
+// fetched runs JavaScript that awaits, and decodes what it gives.
+func fetched(js string, into any) chromedp.Action {
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		var raw string
+		err := chromedp.Evaluate(`(async () => JSON.stringify(await (async () => { `+js+` })()))()`, &raw,
+			func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }).Do(ctx)
+		if err != nil {
+			return err
+		}
+		return json.Unmarshal([]byte(raw), into)
+	})
+}
+
+// newJob opens a job of the test's own, with its readings, and goes to its sheet.
+// It gives the job's id.
+func (b *tab) newJob(job map[string]any, readings ...map[string]any) string {
+	b.t.Helper()
+	id := uuid.Must(uuid.NewV7()).String()
+	job["id"] = id
+	post := func(path string, body any) {
+		raw, err := json.Marshal(body)
+		if err != nil {
+			b.t.Fatal(err)
+		}
+		var status int
+		b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" }, body: %q })).status`,
+			path, raw), &status))
+		if status != 200 {
+			b.t.Fatalf("POST %s: %d", path, status)
+		}
+	}
+	post("/api/jobs", job)
+	for _, r := range readings {
+		post("/api/jobs/"+id+"/readings", map[string]any{"id": uuid.Must(uuid.NewV7()).String(), "reading": r})
+	}
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), chromedp.WaitVisible(`//h1[not(ancestor::article)]`,
+		chromedp.BySearch))
+	return id
+}
+
+// mower is a new job on a 300 CCA flooded mower battery at 21 °C.
+func mower() map[string]any {
+	return map[string]any{
+		"vehicle": map[string]any{"class": "mower", "name": "Test mower", "system_volts": 12},
+		"battery": map[string]any{"chemistry": "flooded", "rating": map[string]any{"cca": 300, "standard": "SAE",
+			"ah_20h": 28}},
+		"conditions": map[string]any{"ambient_c": 21, "battery_c": 21},
+	}
+}
+
+func rested(volts float64) map[string]any {
+	return map[string]any{"kind": "rest_voltage", "volts": volts, "minutes_since_charge": 600,
+		"surface_charge": "rested"}
+}
+
+// signInAnew signs in as somebody whom no other test knows.
+func (b *tab) signInAnew(temperature string) {
+	b.t.Helper()
+	const phrase = "warm copper on paper"
+	ctx := context.Background()
+	ines, err := theatre.Store.PersonNamed(ctx, "Ines")
+	if err != nil {
+		b.t.Fatal(err)
+	}
+	p := store.Person{ID: uuid.Must(uuid.NewV7()).String(), WorkshopID: ines.WorkshopID, Role: store.Technician,
+		Passphrase: passphrase.Hash(phrase)}
+	p.Name = "T " + p.ID[len(p.ID)-8:]
+	if err := theatre.Store.AddPerson(ctx, p); err != nil {
+		b.t.Fatal(err)
+	}
+	if err := theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"); err != nil {
+		b.t.Fatal(err)
+	}
+	b.signInWith(p.Name, phrase)
+}
+
+// saved are the readings of a job as the server has them, in effect and in order.
+func (b *tab) saved(jobID string) []map[string]any {
+	b.t.Helper()
+	var sheet struct {
+		InEffect []string `json:"in_effect"`
+		Readings []struct {
+			ID      string         `json:"id"`
+			Reading map[string]any `json:"reading"`
+		} `json:"readings"`
+	}
+	b.do(fetched(`return await (await fetch("/api/jobs/`+jobID+`")).json()`, &sheet))
+	var out []map[string]any
+	for _, id := range sheet.InEffect {
+		for _, r := range sheet.Readings {
+			if r.ID == id {
+				out = append(out, r.Reading)
+			}
+		}
+	}
+	return out
+}

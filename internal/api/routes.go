@@ -1,0 +1,92 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// route adds one operation to the description and to the server.
+type route func(huma.API)
+
+// routes lists every operation: method, path, name, what it does, who answers.
+func (s *server) routes(api huma.API) {
+	api.UseMiddleware(s.whoIsIt(api))
+	for _, add := range []route{
+		at(http.MethodGet, "/session", "getSession", "Who is signed in", s.getSession, forAnybody),
+		at(http.MethodPost, "/session", "signIn", "Sign in with name and passphrase", s.signIn, forAnybody),
+		at(http.MethodDelete, "/session", "signOut", "Sign out", s.signOut, forAnybody, withoutAnswer),
+		at(http.MethodPut, "/session/preferences", "setPreferences", "Set temperature scale and theme",
+			s.setPreferences),
+
+		at(http.MethodGet, "/jobs", "listJobs", "Jobs by what they wait for", s.listJobs),
+		at(http.MethodPost, "/jobs", "addJob", "Open a job; may be repeated with the same id", s.addJob),
+		at(http.MethodGet, "/jobs/{id}", "getJob", "The job sheet with its judgement", s.getJob),
+		at(http.MethodPut, "/jobs/{id}", "changeJob", "Change a job's details; readings stay", s.changeJob),
+		at(http.MethodPost, "/jobs/{id}/close", "closeJob", "Hand over and close", s.closeJob),
+		at(http.MethodPost, "/jobs/{id}/reopen", "reopenJob", "Open a closed job again", s.reopenJob),
+
+		at(http.MethodPost, "/jobs/{id}/readings", "addReading",
+			"Add a reading, or correct one; may be repeated with the same id", s.addReading),
+		at(http.MethodPost, "/jobs/{id}/preview", "previewReading",
+			"What the sheet would say with a reading, without saving it", s.previewReading),
+		at(http.MethodPost, "/jobs/{id}/rests", "addRest", "Let the battery rest; may be repeated with the same id",
+			s.addRest),
+		at(http.MethodDelete, "/jobs/{id}/rests", "endRests", "End the rest that runs", s.endRests),
+
+		at(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it",
+			s.assessCase, asItCame),
+		at(http.MethodGet, "/jobs/{id}/case", "exportCase", "The job as a grapnel.case/1 document", s.exportCase),
+		at(http.MethodPost, "/cases", "importCase",
+			"Open a job from a grapnel.case/1 document; may be repeated with the same id", s.importCase, asItCame),
+
+		at(http.MethodGet, "/choices", "getChoices", "What a new job picks from, with what is usual", s.getChoices),
+		at(http.MethodGet, "/batteries/{tag}", "getBattery", "The label last read from the battery of a tag",
+			s.getBattery),
+		at(http.MethodGet, "/clock", "getClock", "Every moment of the shop that needs hands, soonest first",
+			s.getClock),
+		at(http.MethodGet, "/rules", "getRules", "The house rules and the schools to choose from", s.getRules),
+		at(http.MethodPut, "/rules", "setRules", "Choose the house rules; a lead only. Open jobs keep theirs",
+			s.setRules),
+	} {
+		add(api)
+	}
+}
+
+// at is the route of an operation that needs somebody signed in, unless an option
+// says otherwise.
+func at[I, O any](
+	method, path, id, summary string,
+	answer func(context.Context, *I) (*O, error),
+	options ...func(*huma.Operation),
+) route {
+	o := huma.Operation{Method: method, Path: "/api" + path, OperationID: id, Summary: summary,
+		Security: []map[string][]string{{"session": {}}}, MaxBodyBytes: mostBody}
+	for _, option := range options {
+		option(&o)
+	}
+	return func(api huma.API) { huma.Register(api, o, answer) }
+}
+
+// forAnybody marks an operation as one that needs nobody signed in.
+func forAnybody(o *huma.Operation) { o.Security = nil }
+
+// withoutAnswer marks an operation as one that answers with nothing.
+func withoutAnswer(o *huma.Operation) { o.DefaultStatus = http.StatusNoContent }
+
+// asItCame leaves the checking of a body to core, which names every fault in it.
+func asItCame(o *huma.Operation) { o.SkipValidateBody = true }
+
+// nothing is the input of an operation that takes none.
+type nothing struct{}
+
+// reply is an answer with a body.
+type output[T any] struct{ Body T }
+
+func replied[T any](body T) (*output[T], error) { return &output[T]{body}, nil }
+
+// OfJob is the input of an operation on one job.
+type OfJob struct {
+	ID string `path:"id" format:"uuid"`
+}

@@ -1,0 +1,251 @@
+package api
+
+import (
+	"time"
+
+	"grapnel/core/assess"
+	"grapnel/core/battery"
+	"grapnel/core/bench"
+	"grapnel/core/document"
+	"grapnel/core/guide"
+	"grapnel/core/reading"
+	"grapnel/core/station"
+	"grapnel/core/words"
+	"grapnel/internal/store"
+)
+
+// JobDetails is what a technician enters when a job arrives.
+type JobDetails struct {
+	Vehicle    reading.Vehicle    `json:"vehicle"`
+	Battery    reading.Battery    `json:"battery"`
+	Customer   string             `json:"customer,omitempty" maxLength:"120"`
+	Note       string             `json:"note,omitempty" maxLength:"500" doc:"the complaint in the customer's words"`
+	Complaint  []string           `json:"complaint,omitempty"`
+	Conditions reading.Conditions `json:"conditions,omitempty"`
+}
+
+func (d JobDetails) job() store.Job {
+	return store.Job{
+		Vehicle:    d.Vehicle,
+		Battery:    d.Battery,
+		Customer:   d.Customer,
+		Note:       d.Note,
+		Complaint:  d.Complaint,
+		Conditions: d.Conditions,
+	}
+}
+
+// jobView is a job as the sheet shows it.
+type jobView struct {
+	ID string `json:"id" format:"uuid"`
+	JobDetails
+	Version  int        `json:"version" doc:"to be sent back with a change"`
+	OpenedAt time.Time  `json:"opened_at"`
+	OpenedBy string     `json:"opened_by"`
+	ClosedAt *time.Time `json:"closed_at,omitempty"`
+	ClosedBy string     `json:"closed_by,omitempty"`
+	// What the details come to, in words and figures fit to show.
+	Build        string  `json:"build" doc:"the battery's chemistry in words"`
+	BatteryVolts float64 `json:"battery_volts" doc:"nominal volts of this one battery"`
+}
+
+func viewJob(j store.Job) jobView {
+	return jobView{
+		ID:           j.ID,
+		Version:      j.Version,
+		OpenedAt:     j.OpenedAt,
+		OpenedBy:     j.OpenedBy,
+		ClosedAt:     j.ClosedAt,
+		ClosedBy:     j.ClosedBy,
+		JobDetails:   JobDetails{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions},
+		Build:        battery.ChemistryWords().Said(string(j.Battery.Chemistry)),
+		BatteryVolts: j.Case(nil).Volts(),
+	}
+}
+
+// readingView is a reading with who took it, what became of it, and its words.
+type readingView struct {
+	ID         string          `json:"id" format:"uuid"`
+	Reading    reading.Reading `json:"reading"`
+	At         time.Time       `json:"at"`
+	By         string          `json:"by"`
+	Replaces   string          `json:"replaces,omitempty" doc:"the reading this one corrects"`
+	ReplacedBy string          `json:"replaced_by,omitempty" doc:"the reading that corrects this one"`
+	station.Line
+}
+
+func viewReadings(all []store.StoredReading, v words.Voice) []readingView {
+	by := map[string]string{}
+	for _, r := range all {
+		by[r.Replaces] = r.ID
+	}
+	out := make([]readingView, len(all))
+	for i, r := range all {
+		out[i] = readingView{r.ID, r.Reading, r.At, r.By, r.Replaces, by[r.ID], station.Tell(r.Reading)}
+	}
+	words.Spoken(&out, v)
+	return out
+}
+
+// restView is a rest under way.
+type restView struct {
+	ID       string    `json:"id" format:"uuid"`
+	StartsAt time.Time `json:"starts_at"`
+	EndsAt   time.Time `json:"ends_at"`
+}
+
+func viewRest(r store.Rest) *restView { return &restView{r.ID, r.StartsAt, r.EndsAt} }
+
+// Judgement is what core says of a case, with readings by their ids.
+type Judgement struct {
+	Verdict  assess.Verdict      `json:"verdict"`
+	Level    bench.Level         `json:"level" doc:"how the verdict weighs"`
+	Headline words.Text          `json:"headline" doc:"one plain sentence a technician would say"`
+	Because  words.Text          `json:"because,omitzero" doc:"the reason in one more sentence"`
+	SOC      *battery.Band       `json:"soc_pct,omitempty" doc:"charge as of the last reading, percent"`
+	CCAEst   *assess.CCAEstimate `json:"cca_est,omitempty" doc:"cold cranking amps (SAE) it would have if full"`
+	Findings []findingView       `json:"findings"`
+	Next     []assess.Step       `json:"next"`
+	Cautions []guide.Caution     `json:"cautions"`
+	Stations []stationView       `json:"stations" doc:"of the sheet, in working order"`
+	Ready    bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
+	At       string              `json:"at" doc:"the station where the work goes on"`
+}
+
+// findingView is a line of the ledger with the readings it rests on.
+type findingView struct {
+	bench.Finding
+	ReadingIDs []string `json:"reading_ids"`
+}
+
+// stationView is one station as the sheet shows it.
+type stationView struct {
+	Code     string          `json:"code"`
+	Name     string          `json:"name"`
+	Hint     string          `json:"hint"`
+	Kind     string          `json:"kind,omitempty" doc:"the kind of reading taken here"`
+	State    assess.State    `json:"state" enum:"todo,next,done,again"`
+	Level    bench.Level     `json:"level"`
+	Summary  words.Text      `json:"summary,omitzero" doc:"the station in a line, once it is done"`
+	Gauges   []bench.Gauge   `json:"gauges" doc:"the chief one first"`
+	Advice   station.Advice  `json:"advice"`
+	Fields   []fieldView     `json:"fields"`
+	Aids     []station.Aid   `json:"aids"`
+	Cautions []guide.Caution `json:"cautions"`
+	Taken    []string        `json:"taken" doc:"ids of its readings in effect, the oldest first"`
+}
+
+// fieldView is one field of a station's form.
+type fieldView struct {
+	Name    string       `json:"name"`
+	Label   string       `json:"label"`
+	Kind    string       `json:"kind" enum:"figure,choice,choices,figures,flag"`
+	Need    bool         `json:"need"`
+	Big     bool         `json:"big" doc:"the station's own figure"`
+	Unit    string       `json:"unit,omitempty"`
+	Digits  int          `json:"digits"`
+	Example string       `json:"example,omitempty"`
+	Hint    string       `json:"hint,omitempty"`
+	Unknown string       `json:"unknown,omitempty" doc:"the word for leaving it out"`
+	Default string       `json:"default,omitempty"`
+	Choices []words.Term `json:"choices,omitempty"`
+	Picks   []pickView   `json:"picks,omitempty" doc:"figures worth a tap"`
+}
+
+type pickView struct {
+	Value float64 `json:"value"`
+	Word  string  `json:"word"`
+}
+
+func viewField(f station.Field) fieldView {
+	out := fieldView{
+		Name:    f.Name,
+		Label:   f.Label,
+		Need:    f.Need,
+		Big:     f.Big,
+		Unit:    f.Shape.Unit,
+		Digits:  f.Digits,
+		Example: f.Example,
+		Hint:    f.Hint,
+		Unknown: f.Unknown,
+		Default: f.Default,
+	}
+	choices := f.Words.Terms()
+	switch {
+	case len(choices) > 0 && f.Shape.Kind == "list":
+		out.Kind, out.Choices = "choices", choices
+	case len(choices) > 0:
+		out.Kind, out.Choices = "choice", choices
+	case f.Shape.Kind == "list":
+		out.Kind = "figures"
+	case f.Shape.Kind == document.Flag().Kind:
+		out.Kind = "flag"
+	default:
+		out.Kind = "figure"
+	}
+	for _, p := range f.Picks {
+		out.Picks = append(out.Picks, pickView{p.Value, p.Word})
+	}
+	return out
+}
+
+// judge says of a job with the readings of its log what its sheet shows.
+func judge(j store.Job, log []store.StoredReading, p store.Person) Judgement {
+	live := store.InEffect(log)
+	sheet := assess.Judge(j.Case(log), voice(p), j.ClosedAt != nil)
+	a := sheet.Assessment
+	out := Judgement{
+		Verdict:  a.Verdict,
+		Level:    a.Verdict.Level(),
+		Ready:    a.Verdict.HandsOver(),
+		Headline: a.Headline,
+		Because:  a.Because,
+		SOC:      a.SOC,
+		CCAEst:   a.CCAEst,
+		Findings: []findingView{},
+		Next:     a.Next,
+		Cautions: []guide.Caution{},
+		Stations: []stationView{},
+		At:       sheet.At,
+	}
+	ids := func(at []int) []string {
+		out := make([]string, len(at))
+		for i, n := range at {
+			out[i] = live[n].ID
+		}
+		return out
+	}
+	for _, f := range a.Findings {
+		out.Findings = append(out.Findings, findingView{f, ids(f.Readings)})
+	}
+	for _, code := range a.Cautions {
+		if caution, ok := guide.CautionOf(code); ok {
+			out.Cautions = append(out.Cautions, caution)
+		}
+	}
+	for _, st := range sheet.Stations {
+		s := st.Station
+		v := stationView{
+			Code:     s.Code,
+			Name:     s.Name,
+			Hint:     s.Hint,
+			Kind:     s.Kind(),
+			State:    st.State,
+			Level:    st.Level,
+			Summary:  st.Summary,
+			Gauges:   st.Gauges,
+			Advice:   st.Advice,
+			Fields:   []fieldView{},
+			Aids:     append([]station.Aid{}, s.Aids...),
+			Cautions: s.CautionsOf(),
+			Taken:    ids(st.Taken),
+		}
+		for _, f := range s.Entered() {
+			v.Fields = append(v.Fields, viewField(f))
+		}
+		out.Stations = append(out.Stations, v)
+	}
+	return out
+}
+
+func voice(p store.Person) words.Voice { return words.Voice{Temperature: words.Scale(p.Temperature)} }

@@ -1,0 +1,64 @@
+package stage
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Click presses the middle of a button, link or chip as a finger would: once it
+// stands still and nothing lies over it.
+func Click(words string) chromedp.Action { return Press(Button(words)) }
+
+// Press presses what an XPath finds first.
+func Press(xpath string) chromedp.Action {
+	js := fmt.Sprintf(`(() => {
+		const all = document.evaluate(%q, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+		for (let i = 0; i < all.snapshotLength; i++) {
+			const e = all.snapshotItem(i);
+			if (!e.checkVisibility() || e.disabled) continue;
+			e.scrollIntoViewIfNeeded();
+			const box = e.getBoundingClientRect();
+			const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
+			const was = window.pressing;
+			window.pressing = { e, x, y };
+			const still = was && was.e === e && was.x === x && was.y === y;
+			if (still && e.contains(document.elementFromPoint(x, y))) {
+				delete window.pressing;
+				return { x, y };
+			}
+			return false;
+		}
+		return false;
+	})()`, xpath)
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		var at struct{ X, Y float64 }
+		err := chromedp.Poll(js, &at, chromedp.WithPollingInterval(30*time.Millisecond),
+			chromedp.WithPollingTimeout(25*time.Second)).Do(ctx)
+		if err != nil {
+			return fmt.Errorf("waiting to press %s: %w", xpath, err)
+		}
+		return chromedp.MouseClickXY(at.X, at.Y).Do(ctx)
+	})
+}
+
+// Enter types into the field of a label.
+func Enter(label, value string) chromedp.Action {
+	return chromedp.SendKeys(Labelled(label), value, chromedp.BySearch, chromedp.NodeVisible)
+}
+
+// Reads waits until some visible text on the page contains the words.
+func Reads(words string) chromedp.Action {
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		seen := fmt.Sprintf(
+			`document.body.innerText.replaceAll("\u00a0", " ").toLowerCase().includes(%q.toLowerCase())`,
+			words,
+		)
+		if err := chromedp.Poll(seen, nil, chromedp.WithPollingTimeout(25*time.Second)).Do(ctx); err != nil {
+			return fmt.Errorf("waiting to read %q: %w", words, err)
+		}
+		return nil
+	})
+}

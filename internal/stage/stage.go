@@ -1,0 +1,196 @@
+// Package stage puts the demo workshop on a throwaway database and opens it in
+// Chromium, for the tests of the real interface and for the pictures of it.
+package stage
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/target"
+	"github.com/chromedp/chromedp"
+
+	"grapnel/internal/api"
+	"grapnel/internal/demo"
+	"grapnel/internal/localdb"
+	"grapnel/internal/store"
+	"grapnel/web"
+)
+
+// Stage is a running demo workshop, and a browser to look at it with.
+type Stage struct {
+	URL     string
+	Store   *store.Store
+	browser context.Context
+}
+
+// Start fills a throwaway database, serves it and starts Chromium. The returned
+// function ends everything.
+func Start(ctx context.Context) (*Stage, func(), error) {
+	front, err := frontEnd()
+	if err != nil {
+		return nil, nil, err
+	}
+	browser, shut, err := browse(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	db, drop, err := localdb.Throwaway(ctx)
+	if err != nil {
+		shut()
+		return nil, nil, err
+	}
+	stop := func() { drop(); shut() }
+	s, err := open(ctx, db)
+	if err != nil {
+		stop()
+		return nil, nil, err
+	}
+	c := api.Config{Store: s, Web: front, SignInsMinute: 1000, Now: time.Now}
+	for _, p := range demo.SignIns() {
+		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
+	}
+	server := httptest.NewServer(api.New(c))
+	return &Stage{server.URL, s, browser}, func() {
+		server.Close()
+		_ = s.Close()
+		stop()
+	}, nil
+}
+
+func open(ctx context.Context, db *localdb.Server) (*store.Store, error) {
+	dsn, err := db.Database(ctx, "stage")
+	if err != nil {
+		return nil, err
+	}
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Migrate(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	if err := demo.Fill(ctx, s, time.Now()); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+// Screen is what the interface is looked at on.
+type Screen struct {
+	Width, Height int64
+	Touch         bool
+}
+
+// The screens the interface is made for.
+var (
+	Desktop = Screen{1280, 800, false}
+	Tablet  = Screen{820, 1180, true}
+	Phone   = Screen{390, 844, true}
+)
+
+// frontEnd gives the built front end, and builds it when this program was
+// compiled without one, so that the tests need no other command before them.
+func frontEnd() (fs.FS, error) {
+	if _, err := fs.Stat(web.Files(), "index.html"); err == nil {
+		return web.Files(), nil
+	}
+	mod, err := exec.Command("go", "env", "GOMOD").Output()
+	if err != nil {
+		return nil, fmt.Errorf("find the project: %w", err)
+	}
+	root := filepath.Dir(strings.TrimSpace(string(mod)))
+	if out, err := exec.Command("make", "-C", root, "web/dist/index.html").CombinedOutput(); err != nil {
+		return nil, fmt.Errorf("build the front end (it needs Node and npm): %w\n%s", err, out)
+	}
+	return os.DirFS(filepath.Join(root, "web", "dist")), nil
+}
+
+func chromium() (string, error) {
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if path, err := exec.LookPath(name); err == nil {
+			return path, nil
+		}
+	}
+	return "", errors.New(
+		"chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium; make test " +
+			"does it for you",
+	)
+}
+
+// browse starts Chromium with an empty profile.
+func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
+	bin, err := chromium()
+	if err != nil {
+		return nil, nil, err
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.WSURLReadTimeout(60*time.Second))
+	if os.Getuid() == 0 {
+		opts = append(opts, chromedp.NoSandbox)
+	}
+	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
+	tab, endTab := chromedp.NewContext(alloc)
+	if err := chromedp.Run(tab); err != nil {
+		endTab()
+		endAlloc()
+		return nil, nil, err
+	}
+	return tab, func() { endTab(); endAlloc() }, nil
+}
+
+// Tab gives a tab of somebody who has never been here: nothing another tab keeps
+// is known in it. It has the focus even while others are typed in.
+func (s *Stage) Tab() (context.Context, context.CancelFunc, error) {
+	chrome := cdp.WithExecutor(s.browser, chromedp.FromContext(s.browser).Browser)
+	profile, err := target.CreateBrowserContext().WithDisposeOnDetach(true).Do(chrome)
+	if err != nil {
+		return nil, nil, fmt.Errorf("a profile of its own: %w", err)
+	}
+	// Chromium opens the first tab of a profile only in a window of its own, which
+	// the library does not ask for.
+	id, err := target.CreateTarget("about:blank").WithBrowserContextID(profile).WithNewWindow(true).Do(chrome)
+	if err != nil {
+		return nil, nil, fmt.Errorf("a tab: %w", err)
+	}
+	tab, end := chromedp.NewContext(s.browser, chromedp.WithTargetID(id))
+	shut := func() {
+		end()
+		_ = target.DisposeBrowserContext(profile).Do(chrome) // at the latest it goes with the browser
+	}
+	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true)); err != nil {
+		shut()
+		return nil, nil, err
+	}
+	return tab, shut, nil
+}
+
+// On makes a tab show the given screen.
+func On(s Screen) chromedp.Action {
+	opts := []chromedp.EmulateViewportOption{chromedp.EmulateScale(1)}
+	if s.Touch {
+		opts = append(opts, chromedp.EmulateMobile, chromedp.EmulateTouch)
+	}
+	return chromedp.EmulateViewport(s.Width, s.Height, opts...)
+}
+
+// Button is the XPath of a visible button, link or chip with these words in it.
+func Button(words string) string {
+	return `//*[self::button or self::a][contains(normalize-space(.), "` + words + `")]`
+}
+
+// Labelled is the XPath of a field with this label.
+func Labelled(words string) string {
+	return `//input[@id=//label[normalize-space(.)="` + words + `"]/@for]`
+}
