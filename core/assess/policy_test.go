@@ -39,6 +39,7 @@ func TestPolicyTurns(t *testing.T) {
 		{"maybe low after a full charge", []reading.Reading{charged("full"), at(70)}, ChargeAndRetest, "charge"},
 		{"low, but not rested long", []reading.Reading{charged("full"), unsettled(12.1)}, ChargeAndRetest, "charge"},
 		{"low before the full charge", []reading.Reading{at(40), charged("full")}, MoreReadings, "rest"},
+		{"charged, not read since", []reading.Reading{charged("full")}, MoreReadings, "rest"},
 		{"cleaned and not read", []reading.Reading{inspected("loose_clamp")}, MoreReadings, "clean"},
 	} {
 		a := Assess(car(c.rs...))
@@ -48,6 +49,26 @@ func TestPolicyTurns(t *testing.T) {
 	}
 	if NarrowVolts != 0.3 {
 		t.Errorf("a narrow miss is %g V", NarrowVolts)
+	}
+	// Half of it is a narrow miss on 6 V, of 4.8 V.
+	for volts, want := range map[float64]Verdict{4.66: ChargeAndRetest, 4.64: Replace} {
+		six := car(at(76), load(volts))
+		six.Vehicle.SystemVolts = 6
+		six.Readings[0] = rest(six.Readings[0].Or("volts", 0) / 2)
+		if got := Assess(six).Verdict; got != want {
+			t.Errorf("6 V, missed by %.2f V: %s, want %s", 4.8-volts, got, want)
+		}
+	}
+}
+
+// What a verdict adds to the ledger: the volts missed, and the readings it rests on.
+func TestWhatAVerdictTells(t *testing.T) {
+	if f := finding(t, Assess(car(at(76), load(9.4))), "load_test.narrow"); !strings.Contains(f.Text.String(), "0.20 V") {
+		t.Errorf("%s", f.Text)
+	}
+	a := Assess(car(rest(11.9), charged("full"), at(60)))
+	if f := finding(t, a, "rest_voltage.low_after_full_charge"); !slices.Equal(f.Readings, []int{1, 2}) {
+		t.Errorf("%+v", f)
 	}
 }
 
@@ -230,10 +251,17 @@ func TestStepMinutes(t *testing.T) {
 			t.Errorf("%g: charge %+v, strength %+v", v, a.SOC, a.CCAEst)
 		}
 	}
-	bare := car(at(90))
-	bare.Battery.Rating = reading.Rating{}
-	if n := Assess(bare).Next[0]; !strings.Contains(n.Why.String(), "label first") {
-		t.Errorf("no label: %s", n.Why)
+	// By hand: 21 % at that rate is 2.47 h.
+	if n := Assess(car(at(79), load(10))).Next[0]; n.Test != "charge" || n.Minutes != 150 {
+		t.Errorf("to full: %+v", n)
+	}
+	for _, r := range []reading.Rating{{}, {RCMin: num(90)}, {CCA: num(650)}, {CA: num(800)}, {Ah20h: num(62)}} {
+		bare := car(at(90))
+		bare.Battery.Rating = r
+		if n := Assess(bare).Next[0]; strings.Contains(n.Why.String(), "label first") !=
+			(r.CCA == nil && r.CA == nil && r.Ah20h == nil) {
+			t.Errorf("%+v: %s", r, n.Why)
+		}
 	}
 	if math.IsNaN(Assess(car()).Next[0].Minutes) {
 		t.Error("minutes of nothing")

@@ -97,10 +97,7 @@ func (st *StationState) sum(b *bench.Bench) {
 // is asked where it is decided.
 func (sh *Sheet) settle(c reading.Case, closed bool) {
 	a := sh.Assessment
-	sh.At = station.Decide
-	if len(a.Next) > 0 {
-		sh.At = a.Next[0].Station
-	}
+	sh.At = a.Next[0].Station
 	for i := range sh.Stations {
 		st := &sh.Stations[i]
 		if st.Station.Code == station.Decide {

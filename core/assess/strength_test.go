@@ -10,6 +10,7 @@ import (
 	"grapnel/core/rating"
 	"grapnel/core/reading"
 	"grapnel/core/station"
+	"grapnel/core/words"
 )
 
 func conductance(cca float64) reading.Reading {
@@ -131,7 +132,11 @@ func TestOtherWitnesses(t *testing.T) {
 	crank := reading.Of(station.Crank,
 		reading.Fields{"volts_min": old.EndVolts(90, 21, 1.6*180, 1), "seconds": 2, "amps": 180, "turned": "normal"})
 	full := battery.RestVolts(battery.Flooded, 6, 90, 21)
-	if e := Assess(car(rest(full), crank)).CCAEst; e == nil || math.Abs(e.OfRatingPct-80) > 6 ||
+	cranked := Assess(car(rest(full), crank))
+	if f := finding(t, cranked, "strength.crank"); !strings.Contains(f.Why.String(), "288 A at the first surge, for 180 A") {
+		t.Errorf("%s", f.Why)
+	}
+	if e := cranked.CCAEst; e == nil || math.Abs(e.OfRatingPct-80) > 6 ||
 		(e.High-e.Low)/e.Best < 0.4 {
 		t.Errorf("crank: %+v, truly 80 %% and not sharply", e)
 	}
@@ -156,9 +161,13 @@ func TestDoubtfulLabel(t *testing.T) {
 	if f := finding(t, Assess(c), "rating.doubt"); !strings.Contains(f.Why.String(), "9 Ah") {
 		t.Errorf("%+v", f)
 	}
-	for _, f := range Assess(car(rest(12.65), load(10.2))).Findings {
-		if f.Code == "rating.doubt" {
-			t.Errorf("650 CCA and 62 Ah: %+v", f)
+	unread := c
+	unread.Readings = c.Readings[:1]
+	for _, c := range []reading.Case{car(rest(12.65), load(10.2)), unread} {
+		for _, f := range Judge(c, words.Voice{}, false).Assessment.Findings {
+			if f.Code == "rating.doubt" {
+				t.Errorf("%g Ah, %d readings: %+v", *c.Battery.Rating.Ah20h, len(c.Readings), f)
+			}
 		}
 	}
 }

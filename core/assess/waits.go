@@ -25,8 +25,6 @@ func Waits(a Assessment, restEnds *time.Time, closed bool, now time.Time) Wait {
 		return Wait{For: "rest", Word: words.Say(waitRest), At: restEnds}
 	case a.Verdict != Stop && restEnds != nil:
 		return Wait{For: "hands", Word: words.Say(waitRestOver)}
-	case len(a.Next) == 0:
-		return Wait{For: "hands", Word: a.Headline}
 	}
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }

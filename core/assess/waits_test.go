@@ -2,7 +2,6 @@ package assess
 
 import (
 	"slices"
-	"strings"
 	"testing"
 	"time"
 
@@ -18,16 +17,20 @@ func TestWaits(t *testing.T) {
 		closed bool
 		want   string
 		word   string
-	}{{nil, false, "hands", "Charge it"}, {&later, false, "rest", "Resting"}, {&before, false, "hands",
-		"Rest over"}, {&later, true, "done", "Handed over"}} {
-		if w := Waits(flat, c.ends, c.closed, now); w.For != c.want || !strings.HasPrefix(w.Word.String(), c.word) ||
+	}{
+		{nil, false, "hands", flat.Next[0].Do.String()}, {&later, false, "rest", "Resting, then take the volts"},
+		{&before, false, "hands", "Rest over: take the volts"}, {&later, true, "done", "Handed over"},
+	} {
+		if w := Waits(flat, c.ends, c.closed, now); w.For != c.want || w.Word.String() != c.word ||
 			(w.At != nil) != (c.want == "rest") {
 			t.Errorf("%+v: %+v", c, w)
 		}
 	}
 	leaking := Assess(car(inspected("leaking")))
-	if w := Waits(leaking, &later, false, now); w.For != "hands" {
-		t.Errorf("a hazard must not wait for a rest: %+v", w)
+	for _, ends := range []*time.Time{&later, &before} {
+		if w := Waits(leaking, ends, false, now); w.For != "hands" || w.Word.String() != leaking.Next[0].Do.String() {
+			t.Errorf("a hazard must not wait for a rest: %+v", w)
+		}
 	}
 }
 
@@ -61,6 +64,11 @@ func TestByWait(t *testing.T) {
 	for i := range want {
 		if got[i].name != want[i].name {
 			t.Errorf("place %d: %s, want %s", i+1, got[i].name, want[i].name)
+		}
+		for _, after := range want[i+1:] {
+			if ByWait(want[i].w, after.w) >= 0 || ByWait(after.w, want[i].w) <= 0 {
+				t.Errorf("%s comes before %s", want[i].name, after.name)
+			}
 		}
 	}
 }

@@ -172,7 +172,7 @@ const FreezeMarginC = 5.0
 // freezing compares the acid's freezing point with the cold the battery is in.
 func (b *Bench) freezing() {
 	c := b.Case.Conditions
-	if b.knownCharge() == nil || c.AmbientC == nil && c.BatteryC == nil {
+	if b.knownCharge() == nil {
 		return
 	}
 	chem := b.Case.Battery.Chemistry

@@ -161,7 +161,7 @@ func TestContradictionsThatMatter(t *testing.T) {
 		a, b             float64
 		disagree, matter bool
 	}{
-		{0.90, 0.91, false, false}, {0.40, 0.75, true, true}, {0.40, 0.59, true, false}, {0.40, 0.61, true, true},
+		{0.90, 0.91, false, false}, {0.70, 0.71, false, false}, {0.40, 0.75, true, true}, {0.40, 0.59, true, false}, {0.40, 0.61, true, true},
 		{0.801, 1.0, true, false}, {0.79, 1.0, true, true}, {0.59, 0.80, true, true},
 	} {
 		b := on(charge(90, 95, 100), tester("load_test", 1, c.a), tester("conductance", 2, c.b))
@@ -177,7 +177,7 @@ func TestContradictionsThatMatter(t *testing.T) {
 // What the conductance school says of each part of the label.
 func TestConductanceSchool(t *testing.T) {
 	for pct, want := range map[float64]string{
-		100: "serviceable", 80: "serviceable", 79.9: "weak", 60: "weak", 59.9: "replace", 10: "replace",
+		100: "serviceable", 80: "serviceable", 79.9: "(60 to 80 %): weak", 60: "weak", 59.9: "replace", 10: "replace",
 	} {
 		if got := conductanceSchool(pct).String(); !strings.Contains(got, want) {
 			t.Errorf("%g %%: %s", pct, got)
@@ -217,12 +217,19 @@ func TestStrength(t *testing.T) {
 	if got := codes(b); got != "strength.load_test strength.conductance strength.agree" {
 		t.Errorf("told: %s", got)
 	}
+	// Three in any order; one that does not fit the first is not outvoted.
+	b = on(full, tester("crank", 3, 0.82), tester("conductance", 2, 0.80), tester("load_test", 1, 0.50))
+	s = b.Strength()
+	if s.Evidence[0].Rank != 1 || s.Evidence[1].Rank != 2 || s.Evidence[2].Rank != 3 || !s.Contradicted() ||
+		s.OfLabel(s.Evidence[0]) != 50 {
+		t.Errorf("%+v, joint %+v", s.Evidence, s.Joint)
+	}
 	for name, b := range map[string]*Bench{
 		"no charge": on(tester("load_test", 1, 0.8)),
 		"a hazard":  on(full, Fact{Hazard: words.Say("It leaks")}, tester("load_test", 1, 0.8)),
 		"ice":       on(full, Fact{Ice: true}, tester("load_test", 1, 0.8)),
 	} {
-		if s := b.Strength(); len(s.Evidence) != 0 || s.Joint != nil {
+		if s := b.Strength(); len(s.Evidence) != 0 || s.Joint != nil || s.Contradicted() {
 			t.Errorf("%s: %+v", name, s)
 		}
 	}
@@ -249,6 +256,7 @@ func TestSpellCharge(t *testing.T) {
 	}{
 		{battery.Band{Low: 45.2, Best: 52, High: 58.9}, "45 to 59 %"}, {battery.Band{Low: 0, Best: 10, High: 20},
 			"at most 20 %"},
+		{battery.Band{Low: 1, Best: 10, High: 20}, "1 to 20 %"},
 		{battery.Band{Low: 80, Best: 95, High: 100}, "at least 80 %"}, {battery.Band{Low: 50, Best: 50, High: 50},
 			"50 %"},
 	} {
