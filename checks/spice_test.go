@@ -127,17 +127,8 @@ func spice(t testing.TB, list string) (map[string]float64, float64) {
 func probes(at ...float64) string {
 	var b strings.Builder
 	for i, x := range at {
-		fmt.Fprintf(
-			&b,
-			"meas tran mv%d find v(post) at=%.12g\nmeas tran mi%d find v(i) at=%.12g\nmeas tran mp%d find v(h1) "+
-				"at=%.12g\n",
-			i,
-			x,
-			i,
-			x,
-			i,
-			x,
-		)
+		fmt.Fprintf(&b, "meas tran mv%[1]d find v(post) at=%.12[2]g\nmeas tran mi%[1]d find v(i) at=%.12[2]g\n"+
+			"meas tran mp%[1]d find v(h1) at=%.12[2]g\n", i, x)
 	}
 	return b.String()
 }

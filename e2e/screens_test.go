@@ -63,24 +63,13 @@ func TestKeys(t *testing.T) {
 	b := open(t, stage.Desktop)
 	b.signIn("Ines")
 	b.do(
-		chromedp.KeyEvent("n"),
-		reads("What is it for?"),
-		chromedp.KeyEvent("g"),
-		chromedp.KeyEvent("h"),
-		reads("Good practitioners differ"),
-		chromedp.KeyEvent("g"),
-		chromedp.KeyEvent("f"),
-		reads("Next needs hands"),
+		chromedp.KeyEvent("n"), reads("What is it for?"),
+		chromedp.KeyEvent("g"), chromedp.KeyEvent("h"), reads("Good practitioners differ"),
+		chromedp.KeyEvent("g"), chromedp.KeyEvent("f"), reads("Next needs hands"),
 		// A driven browser types the slash as well as acting on it; a hand does not.
-		chromedp.KeyEvent("/"),
-		chromedp.KeyEvent(kb.Backspace),
-		chromedp.KeyEvent("K-0142"),
-		reads("1 job with"),
-		chromedp.KeyEvent(kb.Escape),
-		reads("Next needs hands"),
-		chromedp.KeyEvent("?"),
-		reads("Go to the house rules"),
-		chromedp.KeyEvent(kb.Escape),
+		chromedp.KeyEvent("/"), chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent("K-0142"), reads("1 job with"),
+		chromedp.KeyEvent(kb.Escape), reads("Next needs hands"),
+		chromedp.KeyEvent("?"), reads("Go to the house rules"), chromedp.KeyEvent(kb.Escape),
 	)
 	b.openJob("K-0142")
 	b.do(chromedp.KeyEvent(b.place("Load test")), reads("Set the load to"), chromedp.KeyEvent(b.place("Rest volts")),
@@ -191,11 +180,8 @@ func TestPhoneFits(t *testing.T) {
 	places := map[string][]chromedp.Action{
 		"floor":   nil,
 		"new job": {click("New job"), click("Classic"), reads("What does the label say?")},
-		"rules": {
-			chromedp.Navigate(theatre.URL + "/rules"),
-			chromedp.WaitVisible(`fieldset`),
-			reads("Good practitioners differ"),
-		},
+		"rules": {chromedp.Navigate(theatre.URL + "/rules"), chromedp.WaitVisible(`fieldset`),
+			reads("Good practitioners differ")},
 	}
 	for name, steps := range places {
 		b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"))

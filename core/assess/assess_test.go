@@ -307,14 +307,8 @@ func TestProperties(t *testing.T) {
 
 // A better end voltage never gives a worse verdict, all else equal.
 func TestStrongerIsNeverWorse(t *testing.T) {
-	rank := map[Verdict]int{
-		Replace:         0,
-		ChargeAndRetest: 1,
-		MoreReadings:    1,
-		GoodAfterCharge: 2,
-		Good:            3,
-		LookElsewhere:   3,
-	}
+	rank := map[Verdict]int{Replace: 0, ChargeAndRetest: 1, MoreReadings: 1, GoodAfterCharge: 2, Good: 3,
+		LookElsewhere: 3}
 	for v := 11.8; v < 12.8; v += 0.04 {
 		last := -1
 		for end := 6.0; end < 11; end += 0.05 {

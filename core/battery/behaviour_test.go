@@ -354,13 +354,8 @@ func TestFaults(t *testing.T) {
 		}
 	}
 	leaky := b.Leaking(20)
-	dry, wet := after(t, b, b.Rested(100, 20), Source{}, 30*86400).SOC, after(
-		t,
-		leaky,
-		leaky.Rested(100, 20),
-		Source{},
-		30*86400,
-	).SOC
+	dry := after(t, b, b.Rested(100, 20), Source{}, 30*86400).SOC
+	wet := after(t, leaky, leaky.Rested(100, 20), Source{}, 30*86400).SOC
 	if lost := dry - wet; math.Abs(lost-100*0.020*720/50) > 6 {
 		t.Errorf("20 mA over the lid take %.1f %% in a month, want about 29", lost)
 	}

@@ -226,13 +226,8 @@ func sane(t testing.TB, b Battery, src Source, x Sample) {
 // Whatever is done to whatever battery, nothing leaves its physical range.
 func TestNothingLeavesItsRange(t *testing.T) {
 	rng := rand.New(rand.NewPCG(11, 12))
-	batteries := []Battery{
-		car(t, Flooded),
-		car(t, AGM),
-		wreck(t),
-		car(t, Gel).WithCell(Shorted(0.001)),
-		car(t, EFB).Aged(20, 6),
-	}
+	batteries := []Battery{car(t, Flooded), car(t, AGM), wreck(t), car(t, Gel).WithCell(Shorted(0.001)),
+		car(t, EFB).Aged(20, 6)}
 	boiled := 0
 	for i := range 600 {
 		b := batteries[i%len(batteries)]

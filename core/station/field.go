@@ -1,6 +1,8 @@
 package station
 
 import (
+	"strings"
+
 	"grapnel/core/document"
 	"grapnel/core/measure"
 	"grapnel/core/reading"
@@ -163,9 +165,7 @@ func (f Field) said(r reading.Reading) (words.Text, bool) {
 	return words.Text{}, false
 }
 
+// lower begins a word of a pick in small letters.
 func lower(s string) string {
-	if s != "" && s[0] >= 'A' && s[0] <= 'Z' {
-		return string(s[0]-'A'+'a') + s[1:]
-	}
-	return s
+	return strings.ToLower(s[:1]) + s[1:]
 }

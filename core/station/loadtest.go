@@ -81,10 +81,10 @@ func loadApplied(r reading.Reading, l rating.Label) (amps, seconds, spread float
 	if r.Word("method") == Fixed10s {
 		seconds = fixedSeconds
 	}
-	if s, ok := r.Number("seconds"); ok && s > 0 {
+	if s, ok := r.Number("seconds"); ok {
 		seconds = s
 	}
-	if a, ok := r.Number("amps"); ok && a > 0 {
+	if a, ok := r.Number("amps"); ok {
 		return a, seconds, spread, true
 	}
 	if r.Word("method") != HalfCCA {

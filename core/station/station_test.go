@@ -2,6 +2,7 @@ package station
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -163,6 +164,17 @@ func TestRangesOfTheFields(t *testing.T) {
 					t.Errorf("%s: %v", raw, wrong)
 				}
 			}
+		}
+	}
+	for _, c := range []struct {
+		cells int
+		sg    float64
+		good  bool
+	}{{3, 1, true}, {12, 1.4, true}, {2, 1.2, false}, {13, 1.2, false}, {6, 0.999, false}, {6, 1.401, false}} {
+		raw, _ := json.Marshal(reading.Of(Hydrometer, reading.Fields{"cells_sg": slices.Repeat([]float64{c.sg}, c.cells)}))
+		tree, _ := document.Parse(raw, "reading")
+		if wrong := fmt.Sprint(document.Check(tree, shape)); strings.Contains(wrong, "cells_sg") == c.good {
+			t.Errorf("%d cells of %g: %s", c.cells, c.sg, wrong)
 		}
 	}
 	if seen != len(want) {

@@ -185,6 +185,10 @@ func TestInspection(t *testing.T) {
 			t.Errorf("%s: hazard %q, frozen %t", found, b.Hazard, b.Frozen)
 		}
 	}
+	both := Put(car(reading.Of(Inspection, reading.Fields{"found": []string{"frozen", "case_cracked"}})))
+	if !both.Frozen || both.Hazard.String() != "The case is cracked" {
+		t.Errorf("frozen and cracked: hazard %q, frozen %t", both.Hazard, both.Frozen)
+	}
 	for found, dirty := range map[string]bool{"corrosion_live": true, "corrosion_earth": true, "loose_clamp": true,
 		"clamp_not_seated": true, "belt_slack": false, "cover_missing": false} {
 		b := Put(car(reading.Of(Inspection, reading.Fields{"found": []string{found}})))
@@ -258,6 +262,21 @@ func TestColderThanTheTable(t *testing.T) {
 		c := car(rest(12.65), load(9).With("battery_c", temp))
 		if f := finding(t, c, "load_test.held"); strings.Contains(f.Why.String(), "colder than the table") != says {
 			t.Errorf("%g °C: %s", temp, f.Why)
+		}
+	}
+	// What nobody measured is said, and whether the other school comes to the same.
+	for name, c := range map[string]struct {
+		volts             float64
+		measured, differs bool
+	}{"measured": {9.7, true, false}, "assumed": {9.7, false, false}, "between the two": {9.5, false, true}} {
+		cold := car(rest(12.65), load(c.volts).With("battery_c", nil))
+		if cold.Conditions.AmbientC, cold.Conditions.BatteryC = num(5), nil; c.measured {
+			cold.Conditions.BatteryC = num(5)
+		}
+		f := finding(t, cold, "load_test.held")
+		if strings.Contains(f.Why.String(), "was not measured") == c.measured ||
+			strings.Contains(f.Other.String(), "same answer") == c.differs {
+			t.Errorf("%s: %s %s", name, f.Why, f.Other)
 		}
 	}
 	fixed := car(rest(12.65), load(9.59).With("battery_c", -10))

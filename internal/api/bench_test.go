@@ -47,19 +47,8 @@ func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
 		ws := store.Workshop{ID: newID(), Name: shop, TagPrefix: "K", Rules: rules.Default()}
 		must(t, s.AddWorkshop(ctx, ws))
 		for _, role := range []string{store.Technician, store.Lead} {
-			must(
-				t,
-				s.AddPerson(
-					ctx,
-					store.Person{
-						ID:         newID(),
-						WorkshopID: ws.ID,
-						Name:       shop + " " + role,
-						Role:       role,
-						Passphrase: testHash,
-					},
-				),
-			)
+			p := store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash}
+			must(t, s.AddPerson(ctx, p))
 		}
 	}
 	c := Config{Store: s, SignInsMinute: 1000, Now: time.Now, SecureCookie: false,
@@ -167,28 +156,13 @@ func mower(id string) map[string]any {
 }
 
 func restReading(id string, volts any) map[string]any {
-	return map[string]any{
-		"id": id,
-		"reading": map[string]any{
-			"kind":                 "rest_voltage",
-			"volts":                volts,
-			"minutes_since_charge": 600,
-			"surface_charge":       "rested",
-		},
-	}
+	return map[string]any{"id": id, "reading": map[string]any{"kind": "rest_voltage", "volts": volts,
+		"minutes_since_charge": 600, "surface_charge": "rested"}}
 }
 
 func loadReading(id string, volts float64) map[string]any {
-	return map[string]any{
-		"id": id,
-		"reading": map[string]any{
-			"kind":      "load_test",
-			"method":    "half_cca",
-			"amps":      150,
-			"seconds":   15,
-			"volts_end": volts,
-		},
-	}
+	return map[string]any{"id": id, "reading": map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150,
+		"seconds": 15, "volts_end": volts}}
 }
 
 // sheetOf is the part of a job sheet the tests look at.

@@ -102,15 +102,8 @@ func TestHeadersAndCrossOrigin(t *testing.T) {
 	if r := c.call("GET", "/assets/missing.js", nil); r.status != 404 {
 		t.Errorf("missing file: %d", r.status)
 	}
-	r := c.call(
-		"POST",
-		"/api/jobs",
-		mower(newID()),
-		"Sec-Fetch-Site",
-		"cross-site",
-		"Origin",
-		"https://elsewhere.example",
-	)
+	r := c.call("POST", "/api/jobs", mower(newID()), "Sec-Fetch-Site", "cross-site",
+		"Origin", "https://elsewhere.example")
 	if r.status != 403 {
 		t.Errorf("a post from another site: %d", r.status)
 	}
