@@ -148,65 +148,29 @@ func runs(t testing.TB) []struct {
 	fresh := flooded.Rested(80, 20)
 	fresh.Cells[0].Pore, fresh.Cells[0].Polarisation = 0.95, 0.15
 	return []run{
-		{
-			"a day's charge",
-			flooded,
-			flooded.Rested(20, 20),
+		{"a day's charge", flooded, flooded.Rested(20, 20),
 			battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}},
-			[]float64{hour, 3 * hour, 3.5 * hour, 5 * hour, 8 * hour, day},
-		},
-		{
-			"a day's charge, AGM, warming",
-			agm,
-			agm.Rested(35, 5),
-			battery.Duty{
-				Source:  battery.Source{Amps: 25, Volts: 14.7, Ohms: 0.01},
-				Ambient: battery.Ambient{Start: 5, PerHour: 1},
-			},
-			[]float64{hour, 2 * hour, 6 * hour, day},
-		},
-		{
-			"a crank",
-			flooded,
-			flooded.Rested(100, -18),
+			[]float64{hour, 3 * hour, 3.5 * hour, 5 * hour, 8 * hour, day}},
+		{"a day's charge, AGM, warming", agm, agm.Rested(35, 5),
+			battery.Duty{Source: battery.Source{Amps: 25, Volts: 14.7, Ohms: 0.01}, Ambient: battery.Ambient{Start: 5, PerHour: 1}},
+			[]float64{hour, 2 * hour, 6 * hour, day}},
+		{"a crank", flooded, flooded.Rested(100, -18),
 			battery.Duty{Source: battery.Source{Amps: -540, Volts: -1000}, Ambient: battery.Ambient{Start: -18}},
-			[]float64{0.2, 1, 10, 30},
-		},
-		{
-			"half the CCA",
-			agm,
-			agm.Rested(80, 21),
+			[]float64{0.2, 1, 10, 30}},
+		{"half the CCA", agm, agm.Rested(80, 21),
 			battery.Duty{Source: battery.Source{Amps: -270, Volts: -1000}, Ambient: battery.Ambient{Start: 21}},
-			[]float64{1, 15},
-		},
-		{
-			"a month's storage",
-			flooded,
-			flooded.Rested(90, 15),
+			[]float64{1, 15}},
+		{"a month's storage", flooded, flooded.Rested(90, 15),
 			battery.Duty{Source: battery.Source{Amps: -0.02}, Ambient: battery.Ambient{Start: 15}},
-			[]float64{day, 10 * day, 30 * day},
-		},
-		{
-			"rest after charge",
-			flooded,
-			fresh,
-			battery.Duty{Ambient: battery.Ambient{Start: 20}},
-			[]float64{60, 600, hour, 8 * hour},
-		},
-		{
-			"long flat on the charger",
-			flooded,
-			long,
+			[]float64{day, 10 * day, 30 * day}},
+		{"rest after charge", flooded, fresh,
+			battery.Duty{Ambient: battery.Ambient{Start: 20}}, []float64{60, 600, hour, 8 * hour}},
+		{"long flat on the charger", flooded, long,
 			battery.Duty{Source: battery.Source{Amps: 5, Volts: 16}, Ambient: battery.Ambient{Start: 20}},
-			[]float64{hour, 4 * hour, 12 * hour},
-		},
-		{
-			"flat under its lamps",
-			flooded,
-			flooded.Rested(100, 10),
+			[]float64{hour, 4 * hour, 12 * hour}},
+		{"flat under its lamps", flooded, flooded.Rested(100, 10),
 			battery.Duty{Source: battery.Source{Amps: math.Inf(-1), Ohms: 1.4}, Ambient: battery.Ambient{Start: 10}},
-			[]float64{hour, 4 * hour, 7 * hour},
-		},
+			[]float64{hour, 4 * hour, 7 * hour}},
 	}
 }
 

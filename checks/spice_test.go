@@ -194,11 +194,7 @@ func TestCircuitAgainstSpice(t *testing.T) {
 // The isothermal day's charge: the transient alone, as ngspice times it.
 func BenchmarkDayChargeSpice(b *testing.B) {
 	bat := isothermal(b)
-	d := battery.Duty{
-		Source:  battery.Source{Amps: 10, Volts: 14.6},
-		Ambient: battery.Ambient{Start: 20},
-		Seconds: 86400,
-	}
+	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 86400}
 	list := netlist(bat, bat.Rested(20, 20), d, 20, battery.DefaultTolerance, 86400, probes(80000))
 	best := math.Inf(1)
 	for b.Loop() {
@@ -212,11 +208,7 @@ func BenchmarkDayChargeSpice(b *testing.B) {
 // The stepper on the very same circuit.
 func BenchmarkDayChargeIsothermal(b *testing.B) {
 	bat := isothermal(b)
-	d := battery.Duty{
-		Source:  battery.Source{Amps: 10, Volts: 14.6},
-		Ambient: battery.Ambient{Start: 20},
-		Seconds: 86400,
-	}
+	d := battery.Duty{Source: battery.Source{Amps: 10, Volts: 14.6}, Ambient: battery.Ambient{Start: 20}, Seconds: 86400}
 	from := bat.Rested(20, 20)
 	b.ReportAllocs()
 	for b.Loop() {

@@ -153,27 +153,13 @@ func TestUntilIsExact(t *testing.T) {
 	}
 	// What cannot be reached is not: at 10 °C the cold shuts a part of the pores,
 	// so a small drain stops above empty instead of stepping over the end.
-	cold, err := b.Run(
-		b.Rested(30, 10),
-		Duty{
-			Source:  Source{Amps: -0.02},
-			Ambient: Ambient{Start: 10},
-			Seconds: 60 * 86400,
-			Until:   func(s Sample) float64 { return s.SOC - 1 },
-		},
-	)
+	cold, err := b.Run(b.Rested(30, 10), Duty{Source: Source{Amps: -0.02}, Ambient: Ambient{Start: 10},
+		Seconds: 60 * 86400, Until: func(s Sample) float64 { return s.SOC - 1 }})
 	if err != nil || cold.SOC < 3 || cold.Seconds < 60*86400 {
 		t.Errorf("drained to %.2f %% in %.1f days (%v)", cold.SOC, cold.Seconds/86400, err)
 	}
-	now, err := b.Run(
-		b.Rested(0, 25),
-		Duty{
-			Source:  Source{Amps: -10},
-			Ambient: Ambient{Start: 25},
-			Seconds: 10,
-			Until:   func(s Sample) float64 { return s.SOC - 50 },
-		},
-	)
+	now, err := b.Run(b.Rested(0, 25), Duty{Source: Source{Amps: -10}, Ambient: Ambient{Start: 25},
+		Seconds: 10, Until: func(s Sample) float64 { return s.SOC - 50 }})
 	if err != nil || now.Seconds != 0 {
 		t.Errorf("what holds at the start ended after %g s (%v)", now.Seconds, err)
 	}
@@ -238,15 +224,8 @@ func TestNothingLeavesItsRange(t *testing.T) {
 			if src.Amps > 50 || src.Amps < -50 {
 				seconds = min(seconds, 600)
 			}
-			last, err := b.Run(
-				s,
-				Duty{
-					Source:  src,
-					Ambient: Ambient{Start: s.TempC},
-					Seconds: seconds,
-					Visit:   func(x Sample) { sane(t, b, src, x) },
-				},
-			)
+			last, err := b.Run(s, Duty{Source: src, Ambient: Ambient{Start: s.TempC}, Seconds: seconds,
+				Visit: func(x Sample) { sane(t, b, src, x) }})
 			if errors.Is(err, ErrBoils) {
 				boiled++
 				break

@@ -11,20 +11,11 @@ import (
 var order = Object([]string{"format", "lines"}, map[string]Shape{
 	"format": Words("order/1"), "paid": Flag(), "note": Text(5), "made": {Kind: "month"}, "at": {Kind: "time"},
 	"tier": {Kind: "number", Words: []string{"1", "2"}, Unit: "x"}, "count": {Kind: "integer", Min: 0, Max: 9},
-	"lines": List(
-		1,
-		2,
-		Shape{
-			Kind:   "variant",
-			By:     "kind",
-			What:   "line",
-			Common: map[string]Shape{"by": Text(9)},
-			Variants: map[string]Shape{
-				"weight": Object([]string{"kg"}, map[string]Shape{"kg": Number(0, 10, "kg")}),
-				"word":   Object(nil, map[string]Shape{"text": Text(3)}),
-			},
-		},
-	),
+	"lines": List(1, 2, Shape{Kind: "variant", By: "kind", What: "line", Common: map[string]Shape{"by": Text(9)},
+		Variants: map[string]Shape{
+			"weight": Object([]string{"kg"}, map[string]Shape{"kg": Number(0, 10, "kg")}),
+			"word":   Object(nil, map[string]Shape{"text": Text(3)}),
+		}}),
 })
 
 // Each thing wrong is found where it is, all at once, with a way out.

@@ -79,8 +79,12 @@ func TestContactsInTheWorld(t *testing.T) {
 	if one(t, Conductance, "cca", bad, nil).Best >= 0.9*one(t, Conductance, "cca", good, nil).Best {
 		t.Error("a conductance tester sees through 2 mΩ at the posts")
 	}
-	if one(t, RestVoltage, "volts", bad, nil).Best != one(t, RestVoltage, "volts", good, nil).Best {
+	rested := one(t, RestVoltage, "volts", good, nil).Best
+	if one(t, RestVoltage, "volts", bad, nil).Best != rested {
 		t.Error("a rest voltage draws nothing through the contacts")
+	}
+	if good.SurfaceVolts = 0.2; math.Abs(one(t, RestVoltage, "volts", good, nil).Best-rested-0.2) > 1e-9 {
+		t.Error("surface charge adds to a rest voltage")
 	}
 	// A new and full battery reads its label on a conductance tester.
 	full := World{Battery: good.Battery, SOC: 100, BatteryC: 25}

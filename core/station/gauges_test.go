@@ -7,7 +7,9 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/bench"
+	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/rules"
 )
 
 func gauge(t *testing.T, c reading.Case, code, quantity string) bench.Gauge {
@@ -70,11 +72,70 @@ func TestRestGauges(t *testing.T) {
 		fair != at(75) || eye != at(65) || g.Min != 11.6 || g.Max != 13.2 {
 		t.Errorf("full at %g, fair at %g, eye school at %g, from %g to %g", full, fair, eye, g.Min, g.Max)
 	}
+	for i, minutes := range []float64{0, 30, 60, 180, 600, 2880} { // as their words say, overnight 10 h, days two
+		if s, _ := Of(RestVoltage); s.Fields[2].Picks[i].Value != minutes {
+			t.Errorf("%s is %g min", s.Fields[2].Picks[i].Word, s.Fields[2].Picks[i].Value)
+		}
+	}
 	// 10.5 V is five of six cells, and more than four that rest.
 	eight := car(rest(10.5))
 	eight.Vehicle.SystemVolts = 8
 	if got := codes(Put(eight)); strings.Contains(got, "five_cells") || !strings.Contains(got, "above_rest") {
 		t.Errorf("8 V: %s", got)
+	}
+}
+
+// What was done before a rest voltage is said as it was, and so is the curve's source.
+func TestRestVoltageIsTold(t *testing.T) {
+	for _, c := range []struct {
+		surface string
+		minutes any
+		chem    battery.Chemistry
+		text    string
+		source  string
+	}{
+		{"rested", 600, battery.Flooded, "12.50 V rested 10 h at", "gravities of the BCI table"},
+		{"rested", nil, battery.AGM, "12.50 V rested at", "common practice"},
+		{"headlights_2min", 5, battery.Flooded, "after 2 min of headlights 5 min after charging or driving at", ""},
+		{"headlights_2min", nil, battery.Flooded, "after 2 min of headlights at", ""},
+		{"none", 5, battery.Flooded, "12.50 V 5 min after charging or driving at", ""},
+		{"none", nil, battery.Flooded, "12.50 V with its surface charge at", ""},
+	} {
+		job := car(rest(12.5).With("surface_charge", c.surface).With("minutes_since_charge", c.minutes))
+		job.Battery.Chemistry = c.chem
+		f := finding(t, job, "rest_voltage.charge")
+		left := Put(job).Charge.SurfaceVolts
+		if !strings.Contains(f.Text.String(), c.text) || !strings.Contains(f.Source, c.source) ||
+			strings.Contains(f.Why.String(), "none left") != (left < 0.005) {
+			t.Errorf("%s, %v: %s %s (%s), %g V left", c.surface, c.minutes, f.Text, f.Why, f.Source, left)
+		}
+	}
+}
+
+// The load test's stick: its scale, what the meter may be off, the other school's
+// limit at the temperature of the test, and no new battery under a starter whose
+// draw nobody read.
+func TestLoadGauge(t *testing.T) {
+	g := gauge(t, car(rest(12.65), load(9.9)), LoadTest, "load_volts")
+	if e := battery.MeterError(9.9); *g.Band != (battery.Band{Low: 9.9 - e, Best: 9.9, High: 9.9 + e}) ||
+		g.Min != 7 || g.Max != 12 || g.Step != 0.5 || len(g.Notches) != 2 {
+		t.Errorf("at 21 °C both schools ask 9.6 V: %+v", g)
+	}
+	six := car()
+	six.Vehicle.SystemVolts = 6
+	if g := gauge(t, six, LoadTest, "load_volts"); g.Min != 3.5 || g.Max != 6 || g.Step != 0.25 {
+		t.Errorf("6 V: %+v", g)
+	}
+	fixed := car(rest(12.65), load(9.9).With("battery_c", -10))
+	fixed.Rules.LoadTestLimit = rules.LimitFixed
+	if at := notch(t, gauge(t, fixed, LoadTest, "load_volts"), "temperature table"); at != rating.LoadTestLimit(12, -10) {
+		t.Errorf("the other school's limit at -10 °C stands at %g V", at)
+	}
+	for amps, notches := range map[any]int{nil: 1, 180: 2} {
+		r := reading.Of(LoadTest, reading.Fields{"method": Starter, "volts_end": 10.2}).With("amps", amps)
+		if g := gauge(t, car(rest(12.65), r), LoadTest, "load_volts"); len(g.Notches) != notches {
+			t.Errorf("starter, %v A: %+v", amps, g.Notches)
+		}
 	}
 }
 

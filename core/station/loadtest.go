@@ -1,6 +1,8 @@
 package station
 
 import (
+	"math"
+
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/document"
@@ -36,11 +38,12 @@ const (
 
 // Figures of the other ways to load a battery, 12 V. Common practice, no source.
 const (
-	fixedFine = 10.0 // fixed load, 10 s: fine from here
-	fixedBad  = 9.0  // and finished below here
-	lightLoad = 0.8  // of the load of the label; less proves little by holding
-	shortBy   = 1.5  // seconds off its time that still count
-	loadPart  = 0.05 // ± part of the load of the label that still is that load
+	fixedFine = 10.0  // fixed load, 10 s: fine from here
+	fixedBad  = 9.0   // and finished below here
+	lightLoad = 0.8   // of the load of the label; less proves little by holding
+	shortBy   = 1.5   // seconds off its time that still count
+	sameVolts = 0.005 // limits closer than a meter tells are one
+	loadPart  = 0.05  // ± part of the load of the label that still is that load
 )
 
 // Spread of what a reading's amps are, ± part: read off the tester, or not read
@@ -376,7 +379,7 @@ func lasts(seconds float64) FieldAdvice {
 func loadGauges(b *bench.Bench) []bench.Gauge {
 	c, l := b.Case, b.Load
 	k := c.Volts() / 12
-	temp, _ := c.TempC(nil)
+	temp, _ := c.TempC(lastOwnTemp(b))
 	limit := loadLimit(c, c.Rules, temp)
 	g := bench.Gauge{
 		Quantity: "load_volts",
@@ -405,12 +408,21 @@ func loadGauges(b *bench.Bench) []bench.Gauge {
 	}
 	if l == nil || l.Method == HalfCCA {
 		for _, s := range c.Rules.Others(rules.LoadTestLimit) {
-			if at := loadLimit(c, c.Rules.Following(rules.LoadTestLimit, s), temp); at != limit {
+			at := loadLimit(c, c.Rules.Following(rules.LoadTestLimit, s), temp)
+			if math.Abs(at-limit) >= sameVolts {
 				g.Notches = append(g.Notches, bench.Notch{At: at, Word: words.Say(s.Name), Ghost: true})
 			}
 		}
 	}
 	return []bench.Gauge{g, strengthGauge(b)}
+}
+
+// lastOwnTemp is the temperature taken with the last load test, nil when none was.
+func lastOwnTemp(b *bench.Bench) *float64 {
+	if b.Load == nil {
+		return nil
+	}
+	return ownTemp(b.Case.Readings[b.Load.Reading])
 }
 
 // newVolts is where a new battery of this label would end the last load test, or
@@ -423,10 +435,7 @@ func newVolts(b *bench.Bench) (float64, bool) {
 		return 0, false
 	}
 	how := reading.Of(LoadTest, reading.Fields{"method": HalfCCA, "amps": byLabel.Amps, "seconds": rating.LoadSeconds})
-	var own *float64
 	if l := b.Load; l != nil {
-		r := b.Case.Readings[l.Reading]
-		own = ownTemp(r)
 		if l.Method == Starter && l.Amps == 0 {
 			return 0, false
 		}
@@ -434,12 +443,11 @@ func newVolts(b *bench.Bench) (float64, bool) {
 			how = how.With("amps", l.Amps)
 		}
 		if l.Seconds > 0 {
-			how = how.With("seconds", max(1, l.Seconds))
+			how = how.With("seconds", l.Seconds)
 		}
 	}
-	temp, _ := b.Case.TempC(own)
-	seen := expectLoad(World{Battery: made, SOC: 100, BatteryC: temp}, how)
-	return seen[0].Best, len(seen) > 0
+	temp, _ := b.Case.TempC(lastOwnTemp(b))
+	return expectLoad(World{Battery: made, SOC: 100, BatteryC: temp}, how)[0].Best, true
 }
 
 // strengthGauge is the cranking strength against the label.

@@ -58,11 +58,8 @@ func must(t *testing.T, err error) { t.Helper(); dbtest.Must(t, err) }
 func (s shop) job(tag string) Job {
 	cca := 300.0
 	return Job{ID: id(), Vehicle: reading.Vehicle{Class: "mower", Name: "Mower " + tag, SystemVolts: 12},
-		Battery: reading.Battery{
-			Tag:       tag,
-			Chemistry: battery.Flooded,
-			Rating:    reading.Rating{CCA: &cca, Standard: "SAE"},
-		},
+		Battery: reading.Battery{Tag: tag, Chemistry: battery.Flooded,
+			Rating: reading.Rating{CCA: &cca, Standard: "SAE"}},
 		Customer: "Parks", Complaint: []string{"slow_crank"}, Rules: rules.Default(), OpenedByID: s.person.ID}
 }
 
