@@ -2,6 +2,7 @@ package casefile
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"strings"
 	"testing"
@@ -111,10 +112,46 @@ func TestSlippedDecimalPoint(t *testing.T) {
 			t.Errorf("%g V, %s: %s", c.volts, c.kind, got)
 		}
 	}
+	for _, volts := range []float64{0, 0.01, 16.2} {
+		if got := wrongVolts(reading.Case{}, volts, station.RestVoltage); got != "" {
+			t.Errorf("%g V can be read: %s", volts, got)
+		}
+	}
 	earthed := reading.Case{Vehicle: reading.Vehicle{Earth: "positive"}}
 	if got := wrongVolts(earthed, -6.3, station.RestVoltage); !strings.Contains(got, "earthed") ||
 		!strings.Contains(got, "−6.3") {
 		t.Errorf("positive earth, swapped leads: %s", got)
+	}
+}
+
+// Each figure of the label, the vehicle and the day: the ends of its range are
+// taken, what lies beyond is refused.
+func TestRangesOfTheCase(t *testing.T) {
+	for path, ends := range map[string][2]float64{
+		"battery.rating.cca": {5, 3000}, "battery.rating.rc_min": {1, 1000}, "battery.rating.ah_20h": {1, 600},
+		"battery.rating.ca": {5, 4000}, "vehicle.made_year": {1900, 2100}, "conditions.ambient_c": {-50, 60},
+		"conditions.battery_c": {-50, 70},
+	} {
+		for v, good := range map[float64]bool{ends[0]: true, ends[1]: true, ends[0] - 1: false, ends[1] + 1: false} {
+			at := strings.Split(path, ".")
+			doc := fmt.Sprintf(`{"%s": %g}`, at[len(at)-1], v)
+			if len(at) == 3 {
+				doc = fmt.Sprintf(`{"%s": %s}`, at[1], doc)
+			}
+			_, err := Decode([]byte(fmt.Sprintf(`{"format": "grapnel.case/1", "%s": %s}`, at[0], doc)))
+			if strings.Contains(fmt.Sprint(err), path+": ") == good {
+				t.Errorf("%s of %g: %v", path, v, err)
+			}
+		}
+	}
+	for path, most := range map[string]int{"vehicle.name": 80, "battery.tag": 40} {
+		for length, good := range map[int]bool{most: true, most + 1: false} {
+			at := strings.Split(path, ".")
+			_, err := Decode([]byte(fmt.Sprintf(`{"%s": {"%s": "%s"}}`, at[0], at[1], strings.Repeat("é", length))))
+			if strings.Contains(fmt.Sprint(err), path+": ") == good {
+				t.Errorf("%s of %d letters: %v", path, length, err)
+			}
+		}
 	}
 }
 

@@ -15,7 +15,7 @@ func TestTextsAreSpokenInAVoice(t *testing.T) {
 		text Text
 		want string
 	}{
-		{Say("plain {kept}"), "plain {kept}"},
+		{Say("plain {kept}"), "plain {kept}"}, {Say("{v} {kept} {open", "v", 1), "1 {kept} {open"},
 		{Say("{v} at {t}", "v", measure.Volts(12.246, 2), "t", cold), "12.25 V at −18 °C"},
 		{Say("{Charge} charged", "charge", Say("at most {p}", "p", measure.Percents(40))),
 			"At most 40 % charged"},
