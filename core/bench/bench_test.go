@@ -217,8 +217,9 @@ func TestStrength(t *testing.T) {
 	if got := codes(b); got != "strength.load_test strength.conductance strength.agree" {
 		t.Errorf("told: %s", got)
 	}
-	// Three in any order; one that does not fit the first is not outvoted.
-	b = on(full, tester("crank", 3, 0.82), tester("conductance", 2, 0.80), tester("load_test", 1, 0.50))
+	// Three in any order; two that contradict each other are not reconciled by a third
+	// between them.
+	b = on(full, tester("crank", 3, 0.65), tester("conductance", 2, 0.80), tester("load_test", 1, 0.50))
 	s = b.Strength()
 	if s.Evidence[0].Rank != 1 || s.Evidence[1].Rank != 2 || s.Evidence[2].Rank != 3 || !s.Contradicted() ||
 		s.OfLabel(s.Evidence[0]) != 50 {

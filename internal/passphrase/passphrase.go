@@ -41,30 +41,51 @@ func Hash(passphrase string) string {
 	)
 }
 
+// The most a stored hash may ask for, so that a spoiled one cannot hold up the
+// server: a GiB, and passes of a few seconds.
+const (
+	mostMemoryKiB = 1 << 20
+	mostPasses    = 16
+)
+
+// kept is a hash taken apart.
+type kept struct {
+	memory, passes uint32
+	lanes          uint8
+	salt, key      []byte
+}
+
+// read takes a hash apart; false when it is not one, or asks for too much.
+func read(hash string) (k kept, ok bool) {
+	parts := strings.Split(hash, "$")
+	if len(parts) != 6 || parts[1] != "argon2id" {
+		return k, false
+	}
+	var version uint32
+	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
+		return k, false
+	}
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &k.memory, &k.passes, &k.lanes); err != nil {
+		return k, false
+	}
+	if k.memory > mostMemoryKiB || k.passes < 1 || k.passes > mostPasses || k.lanes < 1 {
+		return k, false
+	}
+	var err1, err2 error
+	k.salt, err1 = base64.RawStdEncoding.DecodeString(parts[4])
+	k.key, err2 = base64.RawStdEncoding.DecodeString(parts[5])
+	return k, err1 == nil && err2 == nil && len(k.key) > 0
+}
+
 // Matches reports whether a passphrase has the given hash. A hash it cannot
 // read matches nothing.
 func Matches(hash, passphrase string) bool {
-	parts := strings.Split(hash, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
+	k, ok := read(hash)
+	if !ok {
 		return false
 	}
-	var version, memory, time uint32
-	var threads uint8
-	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &time, &threads); err != nil || memory > 1<<20 ||
-		time == 0 ||
-		threads == 0 {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	want, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil || len(want) == 0 {
-		return false
-	}
-	got := argon2.IDKey([]byte(passphrase), salt, time, memory, threads, uint32(len(want)))
-	return subtle.ConstantTimeCompare(got, want) == 1
+	got := argon2.IDKey([]byte(passphrase), k.salt, k.passes, k.memory, k.lanes, uint32(len(k.key)))
+	return subtle.ConstantTimeCompare(got, k.key) == 1
 }
 
 // nobody is compared with when a name is unknown, so that an unknown name takes

@@ -22,10 +22,17 @@ func TestHashAndMatch(t *testing.T) {
 	if strings.Contains(h, "copper") || MatchesNobody("nobody has this passphrase") {
 		t.Error("a passphrase leaks or nobody signed in")
 	}
-	for _, bad := range []string{"", "x", "$argon2id$v=19$m=1,t=0,p=1$AA$AA",
-		"$argon2id$v=19$m=9999999,t=1,p=1$AA$AA", "$argon2i$v=19$m=64,t=1,p=1$AA$AA"} {
-		if Matches(bad, "x") {
-			t.Errorf("%q matches", bad)
+	for hash, good := range map[string]bool{"": false, "x": false, "$argon2i$v=19$m=64,t=1,p=1$AA$AA": false,
+		"$argon2id$v=18$m=64,t=1,p=1$AA$AA": false, "$argon2id$v=19$m=64,t=1,p=1$AA$": false,
+		"$argon2id$v=19$m=64,t=1,p=1$!$AA": false, "$argon2id$v=19$m=64,t=1,p=0$AA$AA": false,
+		"$argon2id$v=19$m=64,t=0,p=1$AA$AA": false, "$argon2id$v=19$m=64,t=1,p=1$AA$AA": true,
+		"$argon2id$v=19$m=64,t=16,p=1$AA$AA": true, "$argon2id$v=19$m=64,t=17,p=1$AA$AA": false,
+		"$argon2id$v=19$m=1048576,t=1,p=1$AA$AA": true, "$argon2id$v=19$m=1048577,t=1,p=1$AA$AA": false} {
+		if _, ok := read(hash); ok != good {
+			t.Errorf("%q is taken: %t", hash, ok)
+		}
+		if !good && Matches(hash, "x") {
+			t.Errorf("%q matches", hash)
 		}
 	}
 }
