@@ -13,6 +13,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 // need gives the path of a reference program. Where it is not installed the
@@ -97,9 +98,7 @@ func scipy(t testing.TB, j job) answer {
 	t.Helper()
 	need(t, "/usr/bin/python3", "python3-scipy")
 	in, err := json.Marshal(j)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	cmd := exec.Command("/usr/bin/python3", "battery.py")
 	var out, complaint bytes.Buffer
 	cmd.Stdin, cmd.Stdout, cmd.Stderr = bytes.NewReader(in), &out, &complaint
@@ -110,18 +109,14 @@ func scipy(t testing.TB, j job) answer {
 		t.Fatalf("%v: %s", err, complaint.String())
 	}
 	var a answer
-	if err := json.Unmarshal(out.Bytes(), &a); err != nil {
-		t.Fatal(err)
-	}
+	must(t, json.Unmarshal(out.Bytes(), &a))
 	return a
 }
 
 func car(t testing.TB, c battery.Chemistry) battery.Battery {
 	t.Helper()
 	b, _, err := battery.FromLabel(c, 6, rating.Label{CCA: 540, RCMin: 75, Ah20h: 48})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return b
 }
 
@@ -190,9 +185,7 @@ func TestStepperAgainstScipy(t *testing.T) {
 				d := r.d
 				d.Seconds = at
 				got, err := r.b.Run(r.s, d)
-				if err != nil {
-					t.Fatal(err)
-				}
+				must(t, err)
 				want := ref.At[i]
 				for _, c := range []struct {
 					what            string
@@ -245,3 +238,5 @@ func BenchmarkDayChargeStepper(b *testing.B) {
 		}
 	}
 }
+
+var must = fatal.On

@@ -97,9 +97,7 @@ func spice(t testing.TB, list string) (map[string]float64, float64) {
 	t.Helper()
 	program := need(t, "ngspice", "ngspice")
 	file := filepath.Join(t.TempDir(), "cell.cir")
-	if err := os.WriteFile(file, []byte(list), 0o600); err != nil {
-		t.Fatal(err)
-	}
+	must(t, os.WriteFile(file, []byte(list), 0o600))
 	cmd := exec.Command(program, "-b", file)
 	out, _ := cmd.CombinedOutput() // it exits with 1 after quit in batch mode
 	got, seconds := map[string]float64{}, math.NaN()
@@ -167,9 +165,7 @@ func TestCircuitAgainstSpice(t *testing.T) {
 			for i, at := range r.at {
 				d.Seconds = at
 				got, err := b.Run(from, d)
-				if err != nil {
-					t.Fatal(err)
-				}
+				must(t, err)
 				for _, c := range []struct {
 					what string
 					got  float64

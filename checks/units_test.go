@@ -20,9 +20,7 @@ func units(t *testing.T, from, to string) float64 {
 		t.Fatalf("units %q %q: %v", from, to, err)
 	}
 	v, err := strconv.ParseFloat(strings.TrimSpace(string(out)), 64)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return v
 }
 

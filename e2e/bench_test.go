@@ -51,9 +51,7 @@ type tab struct {
 func open(t *testing.T, screen stage.Screen) *tab {
 	t.Helper()
 	ctx, end, err := theatre.Tab()
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	ctx, cancel := context.WithTimeout(ctx, 3*time.Minute)
 	b := &tab{t: t, ctx: ctx}
 	chromedp.ListenTarget(ctx, b.listen)
@@ -134,18 +132,32 @@ func (b *tab) signIn(name string) {
 	b.t.Fatalf("nobody is called %s", name)
 }
 
+// as begins a test that may run beside others, for somebody of the demo workshop.
+func as(t *testing.T, screen stage.Screen, name string) *tab {
+	t.Helper()
+	t.Parallel()
+	b := open(t, screen)
+	b.signIn(name)
+	return b
+}
+
+// anew begins a test that may run beside others, for somebody nobody else is.
+func anew(t *testing.T, screen stage.Screen, scale string) *tab {
+	t.Helper()
+	t.Parallel()
+	b := open(t, screen)
+	b.signInAnew(scale)
+	return b
+}
+
 // signInWith opens the floor for somebody; the way in through the screen is
 // TestFirstJob's.
 func (b *tab) signInWith(name, passphrase string) {
 	b.t.Helper()
 	body, err := json.Marshal(map[string]string{"name": name, "passphrase": passphrase})
-	if err != nil {
-		b.t.Fatal(err)
-	}
+	must(b.t, err)
 	answer, err := http.Post(theatre.URL+"/api/session", "application/json", bytes.NewReader(body))
-	if err != nil {
-		b.t.Fatal(err)
-	}
+	must(b.t, err)
 	_ = answer.Body.Close()
 	if answer.StatusCode != http.StatusOK {
 		b.t.Fatalf("signing in as %s: %s", name, answer.Status)

@@ -41,9 +41,7 @@ func TestColoursAreReadable(t *testing.T) {
 		t.Fatalf("black on white is %.2f, WCAG says 21", got)
 	}
 	css, err := os.ReadFile("../web/src/styles.css")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	colours := map[string][2]string{}
 	for _, m := range regexp.MustCompile(`--(\w+): light-dark\(#(\w{6}), #(\w{6})\)`).FindAllStringSubmatch(string(css), -1) {
 		colours[m[1]] = [2]string{m[2], m[3]}

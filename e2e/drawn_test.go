@@ -30,9 +30,7 @@ type notch struct {
 // one, marked at the best figure, a notch at each limit, dashed where the other
 // school's.
 func TestDipstickIsToScale(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.24))
 	var sheet struct {
 		Stations []struct {
@@ -89,9 +87,7 @@ func TestDipstickIsToScale(t *testing.T) {
 // less an hour being behind now, and on the floor's track from its start to its
 // end.
 func TestClockIsToScale(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower())
 	var status int
 	b.do(fetched(fmt.Sprintf(`return (await fetch("/api/jobs/%s/rests", { method: "POST",
@@ -124,9 +120,7 @@ func TestClockIsToScale(t *testing.T) {
 
 // A phone shows the next moment of the shop and how long it is off.
 func TestPhoneShowsTheNextMoment(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Phone)
-	b.signIn("Ines")
+	b := as(t, stage.Phone, "Ines")
 	var clock struct {
 		Moments []struct{ Tag, At string }
 	}

@@ -13,9 +13,7 @@ import (
 // What the form sends is what was meant: a decimal comma, a true minus, the load
 // and the seconds of the way that was picked.
 func TestWhatIsSent(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower())
 	var usual []string
 	b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button[data-state=on]")].map(e => e.textContent)`, &usual))
@@ -60,9 +58,7 @@ func TestWhatIsSent(t *testing.T) {
 
 // Somebody who reads °F types °F: 70 °F is 21.1 °C, 14 °F is −10 °C (arithmetic).
 func TestFahrenheitIsTyped(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("F")
+	b := anew(t, stage.Desktop, "F")
 	id := b.newJob(mower(), rested(12.64))
 	b.do(reads("70 °F from the sheet"), enter("Battery", "14"), enter("Volts at the end", "9.81"),
 		reads("If this is saved"), click("Save, go on"), goneOn("Load test"))
@@ -87,9 +83,7 @@ func TestFahrenheitIsTyped(t *testing.T) {
 
 // A figure beside the chief one that is no number is met there, and not saved.
 func TestBadFigureBeside(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.64))
 	b.do(enter("Volts at the end", "9.81"), enter("Battery", "warm"), reads("“warm” is not a number"))
 	var off bool
@@ -103,9 +97,7 @@ func TestBadFigureBeside(t *testing.T) {
 // A correction stands where the reading stood that it corrects, on paper too, and
 // the ledger cites it.
 func TestCorrectionKeepsItsPlace(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.24), map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150,
 		"seconds": 15, "volts_end": 9.9}, rested(12.5))
 	b.do(goTo("Rest volts"), click("Correct this one"), reads("Correcting Rest volts 12.50 V"), enter("Meter reads",
@@ -150,9 +142,7 @@ func TestFloorCounts(t *testing.T) {
 
 // A reading beyond a dipstick's scale is drawn at its end, not beyond it.
 func TestDipstickEnds(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	for volts, end := range map[float64]string{10.6: "low", 13.9: "high"} {
 		b.newJob(mower(), rested(volts))
 		b.do(goTo("Rest volts"), chromedp.WaitVisible(`svg[aria-label^="Rest voltage:"]`))
@@ -171,9 +161,7 @@ func TestDipstickEnds(t *testing.T) {
 
 // Where a charge ended is noted, put right, and the sheet goes on to the volts.
 func TestChargeIsNoted(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.1))
 	b.do(reads("Has it been charged?"), click("Stopped early"), press(`//button[normalize-space(.)="Save"]`), reads("Meter reads"),
 		goTo("Decide"), reads("Correct it to"), click("To full"), press(`//button[normalize-space(.)="Save"]`), reads("Charged to full"))
@@ -186,9 +174,7 @@ func TestChargeIsNoted(t *testing.T) {
 // On a phone the chief stick stands between the figure and the keypad, and the
 // figure, the stick and the keypad are on one screen.
 func TestPhoneEntryIsOnOneScreen(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Phone)
-	b.signInAnew("C")
+	b := anew(t, stage.Phone, "C")
 	b.newJob(mower())
 	var at struct{ Field, Stick, Keypad, Save, Strip float64 }
 	b.do(reads("Take the rest voltage first."), fetched(`

@@ -20,9 +20,7 @@ func (b *tab) value(label string) string {
 // What is picked and typed for a new job is what is opened: what is usual for the
 // class, the label as read, the temperature from °F.
 func TestNewJobIsAsPicked(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("F")
+	b := anew(t, stage.Desktop, "F")
 	b.do(click("New job"), click("Classic"), click("One click"), click("Short trips only"),
 		reads("as usual for the class"), click("420 CCA"), click("Other standard"), click("EN"),
 		clear("20 h capacity"), enter("20 h capacity", "70,5"), enter("Battery", "50"))
@@ -57,9 +55,7 @@ func TestNewJobIsAsPicked(t *testing.T) {
 // The keypad of a phone types one point, takes back the last stroke and changes
 // the sign.
 func TestKeypad(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Phone)
-	b.signInAnew("C")
+	b := anew(t, stage.Phone, "C")
 	b.newJob(mower())
 	key := func(name string) chromedp.Action { return press(`//main//button[@aria-label="` + name + `"]`) }
 	for _, c := range []struct {
@@ -82,9 +78,7 @@ func TestKeypad(t *testing.T) {
 // While a figure is typed its stick and the verdict are of that figure and say
 // so; once saved the entry is empty for the next, and leaving it changes nothing.
 func TestEntryFromFirstStrokeToTheNext(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65))
 	b.do(goTo("Rest volts"), reads("So far"), chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.65 V"]`),
 		click("Read again"), enter("Meter reads", "12.11"), reads("If this is saved"),
@@ -101,9 +95,7 @@ func TestEntryFromFirstStrokeToTheNext(t *testing.T) {
 // Once a hazard stands no other load test is taken; the one taken can be put
 // right.
 func TestHazardShutsAStationThatWasDone(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65), map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150,
 		"seconds": 15, "volts_end": 9.9}, map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
 	b.do(reads("Stop. The case is cracked."), goTo("Load test"), reads("Correct this one"),

@@ -92,9 +92,7 @@ func (b *tab) newJob(job map[string]any, readings ...map[string]any) string {
 	job["id"] = id
 	post := func(path string, body any) {
 		raw, err := json.Marshal(body)
-		if err != nil {
-			b.t.Fatal(err)
-		}
+		must(b.t, err)
 		var status int
 		b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" }, body: %q })).status`,
 			path, raw), &status))
@@ -132,18 +130,12 @@ func (b *tab) signInAnew(temperature string) {
 	const phrase = "warm copper on paper"
 	ctx := context.Background()
 	ines, err := theatre.Store.PersonNamed(ctx, "Ines")
-	if err != nil {
-		b.t.Fatal(err)
-	}
+	must(b.t, err)
 	p := store.Person{ID: uuid.Must(uuid.NewV7()).String(), WorkshopID: ines.WorkshopID, Role: store.Technician,
 		Passphrase: passphrase.Hash(phrase)}
 	p.Name = "T " + p.ID[len(p.ID)-8:]
-	if err := theatre.Store.AddPerson(ctx, p); err != nil {
-		b.t.Fatal(err)
-	}
-	if err := theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"); err != nil {
-		b.t.Fatal(err)
-	}
+	must(b.t, theatre.Store.AddPerson(ctx, p))
+	must(b.t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"))
 	b.signInWith(p.Name, phrase)
 }
 

@@ -22,15 +22,11 @@ func offline(off bool) chromedp.Action {
 // With the network gone a save says so and loses nothing; with it back, saving
 // again makes one row.
 func TestSavingThroughALostNetwork(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	b.do(click("New job"), click("Motorcycle"), click("180 CCA"), click("Open the job"),
 		reads("Take the rest voltage first."), enter("Meter reads", "12.71"), reads("If this is saved"),
 		offline(true), click("Save, go on"), reads("cannot be reached"))
-	var kept string
-	b.do(chromedp.Value(stage.Labelled("Meter reads"), &kept, chromedp.BySearch))
-	if kept != "12.71" {
+	if kept := b.value("Meter reads"); kept != "12.71" {
 		t.Errorf("after a failed save the field holds %q", kept)
 	}
 	b.do(offline(false), click("Save, go on"), goneOn("Rest volts"), goTo("Rest volts"),
@@ -44,37 +40,26 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 
 // A job handed over by mistake is found among the closed ones and opened again.
 func TestUndoHandingOver(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Jory")
+	b := as(t, stage.Desktop, "Jory")
 	b.openJob("K-0129")
 	b.do(click("Hand over and close"), reads("Open it again"), click("To the floor"), reads("Next needs hands"),
 		chromedp.SendKeys(`input[type=search]`, "K-0129"), reads("0 jobs with"), click("Look among the closed ones"),
 		reads("Handed over"))
 	b.openJob("K-0129")
-	b.do(
-		click("Open it again"),
-		reads("Hand over and close"),
-		click("Floor"),
-		reads("Next needs hands"),
-		chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch),
-	)
+	b.do(click("Open it again"), reads("Hand over and close"), click("Floor"), reads("Next needs hands"),
+		chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch))
 }
 
 // Signed out in another tab: the sheet asks to sign in and goes on where it was,
 // with what was typed.
 func TestSessionEndsWhileTyping(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Jory")
+	b := as(t, stage.Desktop, "Jory")
 	b.openJob("K-0133")
 	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.34"), reads("If this is saved"),
 		chromedp.Evaluate(`fetch("/api/session", { method: "DELETE" }).then(() => 1)`, nil),
 		click("Save, go on"), chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch), click("Jory"),
 		reads("K-0133"), goTo("Rest volts"), click("Read again"))
-	var kept string
-	b.do(chromedp.Value(stage.Labelled("Meter reads"), &kept, chromedp.BySearch))
-	if kept != "12.34" {
+	if kept := b.value("Meter reads"); kept != "12.34" {
 		t.Errorf("after signing in again the field holds %q", kept)
 	}
 }
@@ -82,9 +67,7 @@ func TestSessionEndsWhileTyping(t *testing.T) {
 // Everything that can be pressed or filled in has a name for a screen reader,
 // and each screen has one heading of the first rank.
 func TestNamesForScreenReaders(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	check := func(screen string) {
 		var nameless []string
 		var headings int

@@ -9,6 +9,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"grapnel/internal/fatal"
 	"grapnel/internal/stage"
 )
 
@@ -18,9 +19,7 @@ func clear(label string) chromedp.Action {
 
 // Bad figures are met beside the field, and nothing is saved.
 func TestBadFigures(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	b.openJob("K-0126")
 	for typed, says := range map[string]string{
 		"twelve": "is not a number",
@@ -45,23 +44,17 @@ func TestBadFigures(t *testing.T) {
 
 // What is being entered is still there after a reload.
 func TestDraftSurvivesReload(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower())
 	b.do(enter("Meter reads", "12.5"), reads("If this is saved"), chromedp.Reload(),
 		chromedp.WaitVisible(stage.Labelled("Meter reads"), chromedp.BySearch))
-	var kept string
-	b.do(chromedp.Value(stage.Labelled("Meter reads"), &kept, chromedp.BySearch))
-	if kept != "12.5" {
+	if kept := b.value("Meter reads"); kept != "12.5" {
 		t.Errorf("after a reload the field holds %q", kept)
 	}
 }
 
 func TestKeys(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	b.do(
 		chromedp.KeyEvent("n"), reads("What is it for?"),
 		chromedp.KeyEvent("g"), chromedp.KeyEvent("h"), reads("Good practitioners differ"),
@@ -78,9 +71,7 @@ func TestKeys(t *testing.T) {
 
 // A rest is on the clock of every screen until it is ended.
 func TestRestOnTheClock(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower())
 	var tag, address string
 	b.do(chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch), chromedp.Location(&address),
@@ -92,9 +83,7 @@ func TestRestOnTheClock(t *testing.T) {
 
 // A hazard stops the load test; a positive earth changes which side is live.
 func TestHazardAndPositiveEarth(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	b.openJob("K-0131")
 	b.do(reads("Stop. The case is bulged."), goTo("Load test"), reads("Do not load it."))
 	var fields int
@@ -113,19 +102,13 @@ func TestHazardAndPositiveEarth(t *testing.T) {
 }
 
 func TestImport(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signIn("Ines")
+	b := as(t, stage.Desktop, "Ines")
 	dir := t.TempDir()
 	bad, good := filepath.Join(dir, "bad.json"), filepath.Join(dir, "good.json")
 	raw, err := os.ReadFile("../core/casefile/testdata/case.json")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	for file, text := range map[string]string{bad: strings.Replace(string(raw), "12.24", "125", 1), good: string(raw)} {
-		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
-			t.Fatal(err)
-		}
+		must(t, os.WriteFile(file, []byte(text), 0o600))
 	}
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{bad}), reads("Nothing was saved"),
 		reads("readings[2].volts"), click("Close"))
@@ -156,9 +139,7 @@ func TestHouseRules(t *testing.T) {
 
 // °F and the dark screen are kept with the person.
 func TestPreferences(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInAnew("C")
+	b := anew(t, stage.Desktop, "C")
 	menu := chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible)
 	item := func(words string) chromedp.Action {
 		return press(`//*[@role="menuitemradio"][contains(., "` + words + `")]`)
@@ -174,9 +155,7 @@ func TestPreferences(t *testing.T) {
 // No screen is wider than a phone, and every target on it is big enough for a
 // glove.
 func TestPhoneFits(t *testing.T) {
-	t.Parallel()
-	b := open(t, stage.Phone)
-	b.signIn("Ines")
+	b := as(t, stage.Phone, "Ines")
 	places := map[string][]chromedp.Action{
 		"floor":   nil,
 		"new job": {click("New job"), click("Classic"), reads("What does the label say?")},
@@ -207,3 +186,5 @@ func TestDocs(t *testing.T) {
 	b.do(chromedp.Navigate(theatre.URL+"/api/docs"), reads("The battery bench of a workshop"),
 		reads("/api/jobs/{id}/readings"))
 }
+
+var must = fatal.On

@@ -73,10 +73,9 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 		return badInput{fmt.Errorf("%q is not a flag; grapnel battery -h lists them", flags.Arg(0))}
 	}
 	if err := (bounds{
-		{"-volts", *volts, 6, 12, "V"}, {"-soc", *soc, 0, 100, "%"}, {"-temp", *temp, -50, 70, "°C"}, {"-health",
-			*health, 5, 120, "%"},
-		{"-drain", *drain, 0, 100000, "mA"}, {"-cca", l.CCA, 0, 3000, "A"}, {"-ca", l.CA, 0, 4000, "A"}, {"-rc",
-			l.RCMin, 0, 1000, "min"}, {"-ah", l.Ah20h, 0, 600, "Ah"},
+		{"-volts", *volts, 6, 12, "V"}, {"-soc", *soc, 0, 100, "%"}, {"-temp", *temp, -50, 70, "°C"},
+		{"-health", *health, 5, 120, "%"}, {"-drain", *drain, 0, 100000, "mA"}, {"-cca", l.CCA, 0, 3000, "A"},
+		{"-ca", l.CA, 0, 4000, "A"}, {"-rc", l.RCMin, 0, 1000, "min"}, {"-ah", l.Ah20h, 0, 600, "Ah"},
 	}).check(); err != nil {
 		return badInput{err}
 	}

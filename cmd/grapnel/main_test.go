@@ -15,6 +15,7 @@ import (
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
@@ -32,9 +33,7 @@ func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
 
 func TestAssess(t *testing.T) {
 	raw, err := os.ReadFile(example)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	for name, c := range map[string]struct{ in, file string }{"file": {"", example}, "standard input": {string(raw),
 		"-"}} {
 		code, out, errs := ask(t, c.in, "assess", c.file)
@@ -58,9 +57,7 @@ func TestAssess(t *testing.T) {
 
 func TestBadFilesExitWith2(t *testing.T) {
 	raw, err := os.ReadFile(example)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	for name, c := range map[string]struct{ in, says string }{
 		"unknown field": {strings.Replace(string(raw), `"eye": false`, `"eyes": false`, 1),
 			"battery.eyes: unknown field"},
@@ -85,18 +82,12 @@ func TestBadFilesExitWith2(t *testing.T) {
 // The published schema accepts what Decode accepts and refuses what it refuses.
 func TestPublishedSchema(t *testing.T) {
 	compiled, err := jsonschema.NewCompiler().Compile("../../docs/formats/case.schema.json")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	raw, err := os.ReadFile(example)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	check := func(text string) error {
 		v, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return compiled.Validate(v)
 	}
 	if err := check(string(raw)); err != nil {
@@ -113,13 +104,9 @@ func TestPublishedSchema(t *testing.T) {
 // What assess prints follows the published schema of an assessment.
 func TestAssessmentFollowsItsSchema(t *testing.T) {
 	compiled, err := jsonschema.NewCompiler().Compile("../../docs/formats/assessment.schema.json")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	raw, err := os.ReadFile(example)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	for _, c := range []string{string(raw), `{"format":"grapnel.case/1","battery":{"chemistry":"gel"},"readings":[]}`} {
 		_, out, errs := ask(t, c, "assess", "-")
 		v, err := jsonschema.UnmarshalJSON(strings.NewReader(out))
@@ -168,9 +155,7 @@ func TestServe(t *testing.T) {
 		}
 	}
 	s, err := store.Open(ctx, dsn)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	defer func() { _ = s.Close() }()
 	p, err := s.PersonNamed(ctx, "Ada of the bench")
 	if err != nil || p.Role != store.Lead || !passphrase.Matches(p.Passphrase, "warm copper paper") {
@@ -179,12 +164,8 @@ func TestServe(t *testing.T) {
 
 	c := command("serve")
 	logs, err := c.StderrPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := c.Start(); err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
+	must(t, c.Start())
 	var line struct{ Msg, Address string }
 	lines := json.NewDecoder(logs)
 	for line.Msg != "serving" {
@@ -199,17 +180,13 @@ func TestServe(t *testing.T) {
 	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/jobs": 401,
 		"/api/openapi.json": 200} {
 		res, err := http.Get("http://" + line.Address + path)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		_ = res.Body.Close()
 		if res.StatusCode != want {
 			t.Errorf("%s: %d, want %d", path, res.StatusCode, want)
 		}
 	}
-	if err := c.Process.Signal(syscall.SIGTERM); err != nil {
-		t.Fatal(err)
-	}
+	must(t, c.Process.Signal(syscall.SIGTERM))
 	done := make(chan error, 1)
 	go func() { done <- c.Wait() }()
 	select {
@@ -241,8 +218,8 @@ func BenchmarkAssessProcess(b *testing.B) {
 		b.Fatalf("%v\n%s", err, out)
 	}
 	for b.Loop() {
-		if err := exec.Command(bin, "assess", example).Run(); err != nil {
-			b.Fatal(err)
-		}
+		must(b, exec.Command(bin, "assess", example).Run())
 	}
 }
+
+var must = fatal.On

@@ -49,8 +49,8 @@ func simulate(ctx context.Context, args []string, std streams) error {
 		for _, v := range []struct {
 			v      float64
 			digits int
-		}{{r.Seconds, 3}, {r.Volts, 4}, {r.Amps, 4}, {r.SOC, 3}, {r.State.TempC, 3}, {c.Pore, 5}, {c.Bulk,
-			5}, {c.Polarisation, 5}, {c.Sulphate, 5}, {r.GasAmps, 5}, {r.State.AhIn, 4}, {r.State.WhIn, 3}} {
+		}{{r.Seconds, 3}, {r.Volts, 4}, {r.Amps, 4}, {r.SOC, 3}, {r.State.TempC, 3}, {c.Pore, 5}, {c.Bulk, 5},
+			{c.Polarisation, 5}, {c.Sulphate, 5}, {r.GasAmps, 5}, {r.State.AhIn, 4}, {r.State.WhIn, 3}} {
 			line = append(line, strconv.FormatFloat(v.v, 'f', v.digits, 64))
 		}
 		if err := ctx.Err(); err != nil {

@@ -11,35 +11,13 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/reading/readingtest"
 	"grapnel/core/rules"
 	"grapnel/core/station"
 	"grapnel/core/words"
 )
 
-func num(v float64) *float64 { return &v }
-
-// car is a 650 CCA flooded car battery at 21 °C with the given readings.
-func car(rs ...reading.Reading) reading.Case {
-	return reading.Case{
-		Format: reading.CaseFormat, Vehicle: reading.Vehicle{Class: "car", SystemVolts: 12},
-		Battery: reading.Battery{
-			Chemistry: battery.Flooded,
-			Rating:    reading.Rating{CCA: num(650), Standard: rating.SAE, Ah20h: num(62)},
-		},
-		Conditions: reading.Conditions{AmbientC: num(21), BatteryC: num(21)},
-		Readings:   rs, Rules: rules.Default(),
-	}
-}
-
-func rest(v float64) reading.Reading {
-	return reading.Of(station.RestVoltage,
-		reading.Fields{"volts": v, "minutes_since_charge": 600, "surface_charge": string(battery.Rested)})
-}
-
-func load(v float64) reading.Reading {
-	return reading.Of(station.LoadTest,
-		reading.Fields{"method": station.HalfCCA, "amps": 325, "seconds": 15, "volts_end": v, "battery_c": 21})
-}
+var num, car, rest, load = readingtest.Num, readingtest.Car, readingtest.Rest, readingtest.Load
 
 func charged(ended string) reading.Reading {
 	return reading.Of(station.Charged, reading.Fields{"ended": ended})
@@ -169,18 +147,6 @@ func TestColdLimitAndOtherSchool(t *testing.T) {
 	f = finding(t, Assess(c), "load_test.failed")
 	if !strings.Contains(f.Other.String(), "it holds") {
 		t.Errorf("the flat house should hear that the table passes it: %+v", f)
-	}
-}
-
-func TestHouseMinimumAndOtherSchool(t *testing.T) {
-	c := car(rest(12.38)) // about 67 %
-	if f := finding(t, Assess(c), "rest_voltage.low_to_test"); !strings.Contains(f.Other.String(), "test it now") {
-		t.Errorf("the eye school would test at 67 %%: %+v", f)
-	}
-	c.Rules.LoadTestMinSOC = 65
-	if f := finding(t, Assess(c), "rest_voltage.enough_to_test"); !strings.Contains(f.Other.String(),
-		"charge it first") {
-		t.Errorf("the three-quarters school would charge at 67 %%: %+v", f)
 	}
 }
 

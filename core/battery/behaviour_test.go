@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 // after carries a state through a duty with the surroundings at its own
@@ -12,9 +13,7 @@ import (
 func after(t testing.TB, b Battery, s State, src Source, seconds float64) Sample {
 	t.Helper()
 	last, err := b.Run(s, Duty{Source: src, Ambient: Ambient{Start: s.TempC}, Seconds: seconds})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return last
 }
 
@@ -54,9 +53,7 @@ func TestLongFlatRefusesAndRecovers(t *testing.T) {
 				// Current has shown once three quarters of the charger's goes into charge.
 				Until: func(s Sample) float64 { return 0.75 - (s.Amps-s.GasAmps)/5*step(s.Seconds-600) }},
 		)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return last.Seconds / 3600
 	}
 	early := after(t, b, stood, Source{Amps: 5, Volts: 14.5}, 3600)
@@ -386,3 +383,5 @@ func TestDaysToHalf(t *testing.T) {
 		t.Errorf("a deep-frozen shelf took %.0f days", never)
 	}
 }
+
+var must = fatal.On

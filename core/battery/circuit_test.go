@@ -12,9 +12,7 @@ import (
 // a dry cell, a leaking lid and a bad strap.
 func wreck(t testing.TB) Battery {
 	b, _, err := FromLabel(Flooded, 6, rating.Label{CCA: 540, RCMin: 75, Ah20h: 48})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	b = b.Aged(80, 1.4).WithCell(Shorted(0.5)).WithCell(Dry(0.6)).WithCell(Weak(50)).Leaking(30)
 	b.StrapOhms = 0.001
 	return b

@@ -10,9 +10,7 @@ import (
 func fromLabel(t testing.TB, c Chemistry, l rating.Label) Battery {
 	t.Helper()
 	b, _, err := FromLabel(c, 6, l)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return b
 }
 
@@ -34,14 +32,10 @@ func TestLabelInLabelOut(t *testing.T) {
 				for _, part := range []float64{0.9, 1, 1.1} {
 					l := rating.Label{CCA: perAh * ah, Ah20h: ah}
 					p, err := Complete(c, l)
-					if err != nil {
-						t.Fatal(err)
-					}
+					must(t, err)
 					l.RCMin = math.Round(10*p.RCMin.Value*part) / 10
 					b, p, err := FromLabel(c, 6, l)
-					if err != nil {
-						t.Fatal(err)
-					}
+					must(t, err)
 					labels++
 					if p.Doubt != "" {
 						// 25 A is no small part of such a battery, or its cranking is beyond
@@ -83,9 +77,7 @@ func TestOtherStandards(t *testing.T) {
 	for _, c := range []Chemistry{Flooded, AGM, EFB} {
 		for _, s := range []rating.Standard{rating.EN, rating.DIN, rating.IEC} {
 			test, err := rating.TestOf(s)
-			if err != nil {
-				t.Fatal(err)
-			}
+			must(t, err)
 			l := rating.Label{CCA: 640 / test.ToSAE, Standard: s, Ah20h: 60}
 			b := fromLabel(t, c, l)
 			if v := b.EndVolts(100, test.TempC, l.CCA, test.Seconds); math.Abs(v-test.EndVolts) > 0.1 {
@@ -133,9 +125,7 @@ func TestCompletedLabels(t *testing.T) {
 		for _, part := range []rating.Label{{CCA: l.CCA}, {RCMin: l.RCMin}, {Ah20h: l.Ah20h}, {CCA: l.CCA,
 			RCMin: l.RCMin}, {CCA: l.CCA, Ah20h: l.Ah20h}} {
 			p, err := Complete(Flooded, part)
-			if err != nil {
-				t.Fatal(err)
-			}
+			must(t, err)
 			for _, f := range []struct {
 				what    string
 				got     Figure
@@ -187,9 +177,7 @@ func TestLabelsAreMonotonic(t *testing.T) {
 		last = b
 	}
 	six, _, err := FromLabel(Flooded, 3, rating.Label{CCA: 540, RCMin: 75, Ah20h: 48})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	near(t, "6 V under its CCA", six.EndVolts(100, -18, 540, 30), 3.6, 0.08)
 	near(t, "6 V reserve", six.ReserveMinutes(), 75, 2)
 }

@@ -15,9 +15,7 @@ func TestOutlookIsMonotonic(t *testing.T) {
 		last := Outlook{RestVolts: -1, FreezesC: 1, CrankNow: -1, HalfCCAVolts: -1, Ah: -1}
 		for soc := 0.0; soc <= 100; soc += 20 {
 			o, err := b.Outlook(soc, -15, 30)
-			if err != nil {
-				t.Fatal(err)
-			}
+			must(t, err)
 			if o.RestVolts <= last.RestVolts || o.FreezesC >= last.FreezesC || o.CrankNow < last.CrankNow ||
 				o.HalfCCAVolts < last.HalfCCAVolts || o.Ah < last.Ah {
 				t.Errorf("%s at %g %%: %+v after %+v", c, soc, o, last)
@@ -34,9 +32,7 @@ func TestOutlookIsMonotonic(t *testing.T) {
 func TestOutlookIsWhatItSays(t *testing.T) {
 	b := car(t, Flooded)
 	o, err := b.Outlook(80, -10, 30)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	s := b.Rested(80, -10)
 	fast := after(t, b, s, Source{Amps: 5 * b.Ah20h, Volts: 14.4}, 120)
 	for name, c := range map[string][2]float64{

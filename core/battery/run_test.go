@@ -54,9 +54,7 @@ func TestEnergyCloses(t *testing.T) {
 			from := b.Rested(50, 10)
 			e0, _ := stored(b, from)
 			end, err := b.Run(from, d)
-			if err != nil {
-				t.Fatal(err)
-			}
+			must(t, err)
 			e1, _ := stored(b, end.State)
 			gas := 0.0
 			k := b.circuit()
@@ -99,9 +97,7 @@ func TestStepperConverges(t *testing.T) {
 		n := 0
 		d.Visit = func(Sample) { n++ }
 		s, err := b.Run(b.Rested(20, 15), d)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return s, n
 	}
 	best, _ := run(1e-10)
@@ -170,9 +166,7 @@ func TestRunsCompose(t *testing.T) {
 	b := wreck(t)
 	d := Duty{Source: Source{Amps: 6, Volts: 14.8}, Ambient: Ambient{Start: 12}, Seconds: 7200, Tolerance: 1e-7}
 	whole, err := b.Run(b.Rested(40, 5), d)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	d.Seconds = 3600
 	half, _ := b.Run(b.Rested(40, 5), d)
 	rest, _ := b.Run(half.State, d)

@@ -22,9 +22,7 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 		for _, d := range []Discharge{{Amps: 270, Seconds: 15}, {Amps: 125, Seconds: 10}, {Amps: 180, Seconds: 3}} {
 			d.Volts = old.EndVolts(soc, temp, d.Amps, d.Seconds)
 			s, err := b.StrengthFromLoad(at, d)
-			if err != nil {
-				t.Fatal(err)
-			}
+			must(t, err)
 			if math.Abs(s.CCA.Best/truth-1) > 0.03 {
 				t.Errorf("%s worn %.2f at %.0f %% and %.0f °C, %+v: %.0f CCA, truly %.0f", c, worn, soc, temp, d,
 					s.CCA.Best, truth)
@@ -33,9 +31,7 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 		}
 		found := b.CCA * b.Resistance(100, 25) / old.Resistance(soc, 25)
 		s, err := b.StrengthFromConductance(at, found, b.CCA)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		if math.Abs(s.CCA.Best/truth-1) > 0.05 {
 			t.Errorf("%s worn %.2f at %.0f %%, conductance %.0f: %.0f CCA, truly %.0f", c, worn, soc, found,
 				s.CCA.Best, truth)
@@ -62,9 +58,7 @@ func TestWeakEvidenceIsWide(t *testing.T) {
 	sure := Condition{SOC: Band{93, 95, 97}, TempC: 21}
 	width := func(at Condition, amps float64) float64 {
 		s, err := b.StrengthFromLoad(at, Discharge{Amps: amps, Seconds: 15, Volts: old.EndVolts(95, 21, amps, 15)})
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return (s.CCA.High - s.CCA.Low) / s.CCA.Best
 	}
 	heavy := width(sure, 270)
@@ -85,9 +79,7 @@ func TestDoubtsMoveTheirEnd(t *testing.T) {
 	b := car(t, Flooded)
 	of := func(at Condition, spread float64) Band {
 		s, err := b.StrengthFromLoad(at, Discharge{Amps: 270, Seconds: 15, Volts: 10, AmpsSpread: spread})
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return s.CCA
 	}
 	sure := Condition{SOC: Band{90, 90, 90}, TempC: 21}
@@ -134,16 +126,12 @@ func TestTestersThatDisagree(t *testing.T) {
 	full := Condition{SOC: Band{95, 98, 100}, TempC: 21}
 	load := func(v float64) Strength {
 		s, err := b.StrengthFromLoad(full, Discharge{Amps: 270, Seconds: 15, Volts: v})
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return s
 	}
 	conductance := func(part float64) Strength {
 		s, err := b.StrengthFromConductance(full, part*b.CCA, b.CCA)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		return s
 	}
 	a := Compare(load(9.9), conductance(0.62))

@@ -10,31 +10,26 @@ import (
 	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/station"
+	"grapnel/internal/fatal"
 )
 
 func example(t testing.TB) []byte {
 	t.Helper()
 	data, err := os.ReadFile("testdata/case.json")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return data
 }
 
 // The worked example of the format document, with each of its kinds of reading.
 func TestExampleDecodes(t *testing.T) {
 	c, err := Decode(example(t))
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	if len(c.Readings) != 14 || c.Readings[2].Or("volts", 0) != 12.24 || *c.Battery.Rating.CCA != 650 ||
 		c.Rules.LoadTestMinSOC != 75 || c.Rules.RestMinutes != 60 {
 		t.Errorf("decoded %+v", c)
 	}
 	again, err := json.Marshal(c)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	if _, err := Decode(again); err != nil {
 		t.Errorf("what was written does not read back: %v", err)
 	}
@@ -192,11 +187,11 @@ func FuzzDecode(f *testing.F) {
 			return
 		}
 		out, err := json.Marshal(c)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		if _, err := Decode(out); err != nil {
 			t.Fatalf("accepted once, refused after a round trip: %v\n%s", err, out)
 		}
 	})
 }
+
+var must = fatal.On

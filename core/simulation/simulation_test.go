@@ -10,6 +10,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/document"
 	"grapnel/core/reading"
+	"grapnel/internal/fatal"
 )
 
 func rows(t testing.TB, s Simulation) []Row {
@@ -25,13 +26,9 @@ func rows(t testing.TB, s Simulation) []Row {
 // lamps left on until 11 V.
 func TestProfileRuns(t *testing.T) {
 	data, err := os.ReadFile("testdata/lamps.json")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	s, err := Decode(data)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	out := rows(t, s)
 	last := Row{Seconds: -1}
 	byStep := map[int]Row{}
@@ -96,9 +93,7 @@ func TestRefusals(t *testing.T) {
 	s, err := Decode(
 		[]byte(`{"format":"grapnel.simulation/1","battery":{"chemistry":"gel","rating":{}},"profile":[{"seconds":1}]}`),
 	)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	if err := s.Run(func(Row) error { return nil }); err == nil ||
 		!strings.Contains(err.Error(), "battery.rating: the label has no figure") {
 		t.Errorf("a label without figures: %v", err)
@@ -119,9 +114,7 @@ func TestFaultsReachTheModel(t *testing.T) {
 					`},"start":{"soc_pct":80},"profile":[{"seconds":86400},{"amps":-200,"seconds":10}]}`,
 			),
 		)
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		out := rows(t, s)
 		return out[len(out)-1]
 	}
@@ -173,9 +166,7 @@ func TestStepsEnd(t *testing.T) {
 	} {
 		s, err := Decode([]byte(`{"format":"grapnel.simulation/1",` + sound +
 			`,"start":{"soc_pct":80,"sulphate_pct":5},"profile":[{"seconds":90000,` + step + `}]}`))
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		out := rows(t, s)
 		if last := out[len(out)-1]; math.Abs(end(last)) > 0.01 || last.Seconds < 1 || last.Seconds >= 90000 {
 			t.Errorf("%s ended after %.0f s at %.3f V, %.3f A, %.2f %%", step, last.Seconds, last.Volts, last.Amps, last.SOC)
@@ -195,9 +186,7 @@ func TestRunawayIsSaid(t *testing.T) {
 		"profile":[{"amps":100,"volts":16,"seconds":86400}]}`,
 		),
 	)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	err = s.Run(func(Row) error { return nil })
 	if !errors.Is(err, battery.ErrBoils) || !strings.Contains(err.Error(), "profile[0]") {
 		t.Errorf("%v", err)
@@ -231,3 +220,5 @@ func FuzzSimulation(f *testing.F) {
 		}
 	})
 }
+
+var must = fatal.On

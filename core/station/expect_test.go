@@ -7,14 +7,13 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/internal/fatal"
 )
 
 func newBattery(t testing.TB, chem battery.Chemistry) battery.Battery {
 	t.Helper()
 	b, _, err := battery.FromLabel(chem, 6, rating.Label{CCA: 650, Ah20h: 62})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return b
 }
 
@@ -237,12 +236,12 @@ func TestSpreads(t *testing.T) {
 		t.Errorf("at 73 %% %.3f are green", p.Words["green"])
 	}
 	six, _, err := battery.FromLabel(battery.Flooded, 3, rating.Label{CCA: 420, Ah20h: 70})
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	w.Battery = six
 	if p := one(t, Charging, "volts", w, nil); math.Abs(p.Best-7.15-0.5*0.021*4) > 1e-9 ||
 		math.Abs(p.Sigma-math.Hypot(meter(p.Best), 0.05)) > 1e-6 {
 		t.Errorf("6 V: %+v", p)
 	}
 }
+
+var must = fatal.On

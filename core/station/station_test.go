@@ -7,39 +7,14 @@ import (
 	"strings"
 	"testing"
 
-	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/guide"
-	"grapnel/core/rating"
 	"grapnel/core/reading"
-	"grapnel/core/rules"
+	"grapnel/core/reading/readingtest"
 )
 
-func num(v float64) *float64 { return &v }
-
-// car is a 650 CCA flooded car battery at 21 °C with the given readings.
-func car(rs ...reading.Reading) reading.Case {
-	return reading.Case{
-		Format: reading.CaseFormat, Vehicle: reading.Vehicle{Class: "car", SystemVolts: 12},
-		Battery: reading.Battery{
-			Chemistry: battery.Flooded, Rating: reading.Rating{CCA: num(650), Standard: rating.SAE, Ah20h: num(62)},
-		},
-		Conditions: reading.Conditions{AmbientC: num(21), BatteryC: num(21)},
-		Readings:   rs, Rules: rules.Default(),
-	}
-}
-
-func rest(volts float64) reading.Reading {
-	return reading.Of(RestVoltage, reading.Fields{"volts": volts, "minutes_since_charge": 600,
-		"surface_charge": "rested"})
-}
-
-func load(volts float64) reading.Reading {
-	return reading.Of(LoadTest, reading.Fields{
-		"method": HalfCCA, "amps": 325, "seconds": 15, "volts_end": volts, "battery_c": 21,
-	})
-}
+var num, car, rest, load = readingtest.Num, readingtest.Car, readingtest.Rest, readingtest.Load
 
 // codes gives the codes of the ledger.
 func codes(b *bench.Bench) string {
@@ -153,13 +128,9 @@ func TestRangesOfTheFields(t *testing.T) {
 			for v, good := range map[float64]bool{ends[0]: true, ends[1]: true, ends[0] - 0.01: false,
 				ends[1] + 0.01: false} {
 				raw, err := json.Marshal(reading.Of(k, reading.Fields{f.Name: v}))
-				if err != nil {
-					t.Fatal(err)
-				}
+				must(t, err)
 				tree, err := document.Parse(raw, "reading")
-				if err != nil {
-					t.Fatal(err)
-				}
+				must(t, err)
 				if wrong := document.Check(tree, shape); wrong.Has(f.Name) == good {
 					t.Errorf("%s: %v", raw, wrong)
 				}

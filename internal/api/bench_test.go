@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"grapnel/core/rules"
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
@@ -65,7 +66,7 @@ func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
 	return shop{server, s}
 }
 
-func must(t *testing.T, err error) { t.Helper(); dbtest.Must(t, err) }
+var must = fatal.On
 
 // caller is somebody's browser.
 type caller struct {
@@ -83,14 +84,27 @@ func (b shop) nobody(t *testing.T) caller {
 func (b shop) as(t *testing.T, name string) caller {
 	t.Helper()
 	c := b.nobody(t)
-	if r := c.call("POST", "/api/session", map[string]string{"name": name, "passphrase": phrase}); r.status != 200 {
-		t.Fatalf("sign in as %s: %d %s", name, r.status, r.body)
-	}
+	c.call("POST", "/api/session", map[string]string{"name": name, "passphrase": phrase}).into(200, nil)
 	return c
+}
+
+// technician is somebody who works in a workshop of their own.
+func technician(t *testing.T) caller {
+	t.Helper()
+	return newBench(t, dbtest.Server(), nil).as(t, "First technician")
+}
+
+// opened gives the id of a job that has been opened.
+func (c caller) opened() string {
+	c.t.Helper()
+	id := newID()
+	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	return id
 }
 
 type reply struct {
 	t      *testing.T
+	asked  string
 	status int
 	header http.Header
 	body   []byte
@@ -122,14 +136,14 @@ func (c caller) call(method, path string, body any, headers ...string) reply {
 	defer func() { _ = res.Body.Close() }()
 	raw, err := io.ReadAll(res.Body)
 	must(c.t, err)
-	return reply{c.t, res.StatusCode, res.Header, raw}
+	return reply{c.t, method + " " + path, res.StatusCode, res.Header, raw}
 }
 
 // into checks the status and decodes the answer.
 func (r reply) into(status int, v any) {
 	r.t.Helper()
 	if r.status != status {
-		r.t.Fatalf("status %d, want %d: %s", r.status, status, r.body)
+		r.t.Fatalf("%s: status %d, want %d: %s", r.asked, r.status, status, r.body)
 	}
 	if v != nil {
 		must(r.t, json.Unmarshal(r.body, v))

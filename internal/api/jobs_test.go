@@ -1,19 +1,18 @@
 package api
 
 import (
-	"grapnel/internal/localdb/dbtest"
-
 	"strings"
 	"sync"
 	"testing"
 	"time"
+
+	"grapnel/internal/localdb/dbtest"
 )
 
 // The first job, end to end over HTTP: opened, read, judged, corrected, rested,
 // handed over, found again.
 func TestFirstJob(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id, volts, test := newID(), newID(), newID()
 	var s sheetOf
 	c.call("POST", "/api/jobs", mower(id)).into(200, &s)
@@ -86,8 +85,7 @@ func TestFirstJob(t *testing.T) {
 
 // A double tap, and a retry after a lost reply, make one row.
 func TestSavingTwice(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id := newID()
 	job, reading := mower(id), restReading(newID(), 12.4)
 	var s sheetOf
@@ -118,8 +116,7 @@ func TestSavingTwice(t *testing.T) {
 func TestOtherWorkshopIsRefused(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	mine, theirs := b.as(t, "First technician"), b.as(t, "Second lead")
-	id := newID()
-	mine.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	id := mine.opened()
 	reading := restReading(newID(), 12.4)
 	change := mower(id)
 	delete(change, "id")
@@ -133,13 +130,9 @@ func TestOtherWorkshopIsRefused(t *testing.T) {
 			map[string]any{"id": newID(), "minutes": 60}},
 		{"POST", "/close", nil}, {"POST", "/reopen", nil},
 	} {
-		if r := theirs.call(try.method, "/api/jobs/"+id+try.path, try.body); r.status != 404 {
-			t.Errorf("%s %s: %d %s", try.method, try.path, r.status, r.body)
-		}
+		theirs.call(try.method, "/api/jobs/"+id+try.path, try.body).into(404, nil)
 	}
-	if r := theirs.call("GET", "/api/batteries/K-0001", nil); r.status != 404 {
-		t.Errorf("their label: %d", r.status)
-	}
+	theirs.call("GET", "/api/batteries/K-0001", nil).into(404, nil)
 	var list struct {
 		Jobs []any `json:"jobs"`
 	}
@@ -159,8 +152,7 @@ func TestOtherWorkshopIsRefused(t *testing.T) {
 func TestBadInput(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
-	id := newID()
-	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	id := c.opened()
 	spoiled := func(spoil func(map[string]any)) map[string]any {
 		j := mower(newID())
 		spoil(j)
@@ -248,8 +240,7 @@ func mustWorkshop(t *testing.T, b shop) string {
 // A preview says what a reading would mean and keeps nothing; on a positive
 // earth the words for the posts change sides.
 func TestPreviewAndEarth(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id := newID()
 	job := mower(id)
 	job["vehicle"] = map[string]any{"class": "tractor", "system_volts": 6, "earth": "positive"}
@@ -277,8 +268,7 @@ func TestPreviewAndEarth(t *testing.T) {
 
 // A change of details is judged against the readings and refused when stale.
 func TestChangeDetails(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id := newID()
 	var s sheetOf
 	c.call("POST", "/api/jobs", mower(id)).into(200, &s)

@@ -1,8 +1,6 @@
 package api
 
 import (
-	"grapnel/internal/localdb/dbtest"
-
 	"context"
 	"encoding/json"
 	"os"
@@ -13,6 +11,7 @@ import (
 	"testing/fstest"
 
 	"grapnel/internal/localdb"
+	"grapnel/internal/localdb/dbtest"
 )
 
 func TestSignIn(t *testing.T) {
@@ -32,9 +31,7 @@ func TestSignIn(t *testing.T) {
 			t.Errorf("%v: %d %s", try, r.status, r.header.Get("Set-Cookie"))
 		}
 	}
-	if r := c.call("GET", "/api/jobs", nil); r.status != 401 {
-		t.Errorf("nobody lists jobs: %d", r.status)
-	}
+	c.call("GET", "/api/jobs", nil).into(401, nil)
 	r := c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase})
 	r.into(200, &s)
 	if s.Person == nil || s.Person.Role != "lead" || s.Person.Workshop != "First" {
@@ -52,9 +49,7 @@ func TestSignIn(t *testing.T) {
 	}
 	c.call("PUT", "/api/session/preferences", map[string]string{"temperature": "F", "theme": "dark"}).into(200, nil)
 	c.call("DELETE", "/api/session", nil).into(204, nil)
-	if r := c.call("GET", "/api/jobs", nil); r.status != 401 {
-		t.Errorf("signed out, yet %d", r.status)
-	}
+	c.call("GET", "/api/jobs", nil).into(401, nil)
 }
 
 func TestSecureCookieAndSignInLimit(t *testing.T) {
@@ -71,14 +66,11 @@ func TestSecureCookieAndSignInLimit(t *testing.T) {
 	if last != 429 {
 		t.Errorf("the fifth try in a minute: %d", last)
 	}
-	if r := c.call("GET", "/api/session", nil); r.status != 200 {
-		t.Errorf("looking is limited too: %d", r.status)
-	}
+	c.call("GET", "/api/session", nil).into(200, nil)
 }
 
 func TestHeadersAndCrossOrigin(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	page := c.call("GET", "/jobs/anything", nil)
 	csp := page.header.Get("Content-Security-Policy")
 	nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(csp)
@@ -99,9 +91,7 @@ func TestHeadersAndCrossOrigin(t *testing.T) {
 	if r := c.call("GET", "/assets/a.js", nil); !strings.Contains(r.header.Get("Cache-Control"), "immutable") {
 		t.Errorf("built file: %s", r.header.Get("Cache-Control"))
 	}
-	if r := c.call("GET", "/assets/missing.js", nil); r.status != 404 {
-		t.Errorf("missing file: %d", r.status)
-	}
+	c.call("GET", "/assets/missing.js", nil).into(404, nil)
 	r := c.call("POST", "/api/jobs", mower(newID()), "Sec-Fetch-Site", "cross-site",
 		"Origin", "https://elsewhere.example")
 	if r.status != 403 {
@@ -138,16 +128,13 @@ func TestDescription(t *testing.T) {
 			}
 		}
 	}
-	if r := c.call("GET", "/api/docs", nil); r.status != 200 {
-		t.Errorf("docs: %d", r.status)
-	}
+	c.call("GET", "/api/docs", nil).into(200, nil)
 }
 
 func TestHouseRulesAreTheLeads(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	tech, lead := b.as(t, "First technician"), b.as(t, "First lead")
-	id := newID()
-	tech.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	id := tech.opened()
 	var r struct {
 		Rules     map[string]any `json:"rules"`
 		Version   int            `json:"version"`
@@ -184,8 +171,7 @@ func TestHouseRulesAreTheLeads(t *testing.T) {
 // A job taken out as a case and brought back is judged the same, and cannot
 // change another battery's label.
 func TestCaseOutAndIn(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	raw, err := os.ReadFile("../../core/casefile/testdata/case.json")
 	must(t, err)
 	var first, second, third sheetOf
@@ -230,15 +216,10 @@ func TestDatabaseGoneAndBack(t *testing.T) {
 	must(t, err)
 	b := newBench(t, own, nil)
 	c := b.as(t, "First technician")
-	id := newID()
-	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	id := c.opened()
 	must(t, own.Kill())
-	if r := c.call("GET", "/readyz", nil); r.status != 503 {
-		t.Errorf("ready without a database: %d", r.status)
-	}
-	if r := c.call("GET", "/healthz", nil); r.status != 200 {
-		t.Errorf("healthz: %d", r.status)
-	}
+	c.call("GET", "/readyz", nil).into(503, nil)
+	c.call("GET", "/healthz", nil).into(200, nil)
 	r := c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.4))
 	if r.status != 503 || !strings.Contains(string(r.body), "Nothing was saved") {
 		t.Errorf("saving without a database: %d %s", r.status, r.body)

@@ -15,8 +15,7 @@ import (
 // Findings name readings by id: after a correction the new one, in a preview the
 // one being entered, and never one that is not there.
 func TestFindingsNameReadings(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id, volts, test := newID(), newID(), newID()
 	var s sheetOf
 	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
@@ -57,8 +56,7 @@ func TestFindingsNameReadings(t *testing.T) {
 // A case file says who took each reading and when, with the correction in the
 // place of what it corrects.
 func TestExportSaysWhoAndWhen(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	id, volts := newID(), newID()
 	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
 	c.call("POST", "/api/jobs/"+id+"/readings", restReading(volts, 12.24)).into(200, nil)
@@ -120,11 +118,9 @@ func TestFloorOrder(t *testing.T) {
 
 // What is said of readings follows the person's scale, in every part of a sheet.
 func TestSheetSpeaksFahrenheit(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
+	c := technician(t)
 	c.call("PUT", "/api/session/preferences", map[string]any{"temperature": "F"}).into(200, nil)
-	id := newID()
-	c.call("POST", "/api/jobs", mower(id)).into(200, nil)
+	id := c.opened()
 	c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.6)).into(200, nil)
 	test := loadReading(newID(), 9.9)
 	test["reading"].(map[string]any)["battery_c"] = 5

@@ -7,6 +7,7 @@ import (
 
 	"grapnel/core/assess"
 	"grapnel/core/casefile"
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/store"
 )
@@ -18,13 +19,9 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 func TestFill(t *testing.T) {
 	ctx := context.Background()
 	s, err := store.Open(ctx, dbtest.DSN(t))
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	defer func() { _ = s.Close() }()
-	if err := s.Migrate(ctx); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Migrate(ctx))
 	now := time.Now()
 	cut, cancel := context.WithTimeout(ctx, 150*time.Millisecond)
 	if Fill(cut, s, now) == nil {
@@ -33,30 +30,22 @@ func TestFill(t *testing.T) {
 	cancel()
 	counts := []int{}
 	for range 2 {
-		if err := Fill(ctx, s, now); err != nil {
-			t.Fatal(err)
-		}
+		must(t, Fill(ctx, s, now))
 		n, err := s.CountJobs(ctx, id("workshop"))
-		if err != nil {
-			t.Fatal(err)
-		}
+		must(t, err)
 		counts = append(counts, n)
 	}
 	if counts[0] != counts[1] || counts[0] < 80 {
 		t.Errorf("jobs after each fill: %v", counts)
 	}
 	open, err := s.Jobs(ctx, id("workshop"), false, "")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	ids := []string{}
 	for _, j := range open {
 		ids = append(ids, j.ID)
 	}
 	readings, err := s.Readings(ctx, id("workshop"), ids...)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	seen := map[assess.Verdict]int{}
 	for _, j := range open {
 		c := j.Case(readings[j.ID])
@@ -84,3 +73,5 @@ func TestFill(t *testing.T) {
 		t.Errorf("%d batteries, about forty are wanted", len(units))
 	}
 }
+
+var must = fatal.On

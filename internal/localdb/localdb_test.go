@@ -7,27 +7,23 @@ import (
 	"path/filepath"
 	"syscall"
 	"testing"
+
+	"grapnel/internal/fatal"
 )
 
 func start(t *testing.T, dir string) *Server {
 	t.Helper()
 	s, err := Start(context.Background(), dir)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	return s
 }
 
 func open(t *testing.T, s *Server) *sql.DB {
 	t.Helper()
 	dsn, err := s.Database(context.Background(), "grapnel")
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	db, err := sql.Open("mysql", dsn)
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	t.Cleanup(func() { _ = db.Close() })
 	return db
 }
@@ -44,9 +40,7 @@ func TestSurvivesKillAndIsAdopted(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := s.Kill(); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Kill())
 
 	s = start(t, dir)
 	var id int
@@ -58,9 +52,7 @@ func TestSurvivesKillAndIsAdopted(t *testing.T) {
 	if again.pid != s.pid {
 		t.Errorf("a second server was started: %d beside %d", again.pid, s.pid)
 	}
-	if err := s.Stop(); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Stop())
 	if err := syscall.Kill(s.pid, 0); err == nil {
 		t.Error("the server still runs after Stop")
 	}
@@ -72,14 +64,10 @@ func TestSurvivesKillAndIsAdopted(t *testing.T) {
 // A set-up cut short by a kill is done again from the start.
 func TestHalfMadeFolder(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "db")
-	if err := os.MkdirAll(filepath.Join(dir, "data.new", "mysql"), 0o700); err != nil {
-		t.Fatal(err)
-	}
+	must(t, os.MkdirAll(filepath.Join(dir, "data.new", "mysql"), 0o700))
 	s := start(t, dir)
 	open(t, s)
-	if err := s.Kill(); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Kill())
 }
 
 // A starting MariaDB deletes temporary tables left in its temporary folder, so it
@@ -90,18 +78,16 @@ func TestLeavesOtherServersTemporaryTables(t *testing.T) {
 	var tables []string
 	for _, ending := range []string{".MAI", ".MAD", ".ibd", ".frm"} {
 		path := filepath.Join(shared, "#sql-temptable-1-1-1"+ending)
-		if err := os.WriteFile(path, nil, 0o600); err != nil {
-			t.Fatal(err)
-		}
+		must(t, os.WriteFile(path, nil, 0o600))
 		tables = append(tables, path)
 	}
 	s := start(t, filepath.Join(t.TempDir(), "db"))
-	if err := s.Kill(); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Kill())
 	for _, path := range tables {
 		if _, err := os.Stat(path); err != nil {
 			t.Error(err)
 		}
 	}
 }
+
+var must = fatal.On

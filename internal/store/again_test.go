@@ -69,9 +69,7 @@ func TestTriesAgainWhatPasses(t *testing.T) {
 // both changes made.
 func TestDeadlock(t *testing.T) {
 	s := newShop(t)
-	a, b := s.job("K-0001"), s.job("K-0002")
-	must(t, s.AddJob(s.ctx, s.ws.ID, a, nil))
-	must(t, s.AddJob(s.ctx, s.ws.ID, b, nil))
+	a, b := s.opened(t, "K-0001"), s.opened(t, "K-0002")
 	// Each waits, the first time, until the other holds its row.
 	here := [2]chan struct{}{make(chan struct{}), make(chan struct{})}
 	change := func(mine int, first, second string) error {
@@ -107,8 +105,7 @@ func TestDeadlock(t *testing.T) {
 // A job is closed once: the second time changes neither when nor by whom.
 func TestSecondCloseChangesNothing(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	second := Person{ID: id(), WorkshopID: s.ws.ID, Name: "Second", Role: Technician, Passphrase: "x"}
 	must(t, s.AddPerson(s.ctx, second))
 	at := s.now().Truncate(time.Second)
@@ -130,8 +127,7 @@ func TestSecondCloseChangesNothing(t *testing.T) {
 // job; what is stored stays as it is.
 func TestStoredRulesWithoutAYoungerRule(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	for _, table := range []string{"workshop", "job"} {
 		_, err := s.db.Exec(`UPDATE ` + table + ` SET rules = '{"load_test_min_soc_pct": 65, "load_test_limit": "fixed"}'`)
 		must(t, err)
@@ -155,10 +151,8 @@ func TestStoredRulesWithoutAYoungerRule(t *testing.T) {
 // Only a reading that a rest was for ends it.
 func TestRestIsEndedByWhatItWasFor(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
-	must(t, s.AddRest(s.ctx, s.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: s.now(), EndsAt: s.now().Add(time.Hour),
-		ByID: s.person.ID}))
+	j := s.opened(t, "K-0001")
+	must(t, s.AddRest(s.ctx, s.ws.ID, s.rest(j.ID)))
 	for _, c := range []struct {
 		ends bool
 		left int
@@ -173,8 +167,7 @@ func TestRestIsEndedByWhatItWasFor(t *testing.T) {
 			continue
 		}
 		// A correction of it is what a rest was for as well.
-		must(t, s.AddRest(s.ctx, s.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: s.now(), EndsAt: s.now().Add(time.Hour),
-			ByID: s.person.ID}))
+		must(t, s.AddRest(s.ctx, s.ws.ID, s.rest(j.ID)))
 		fix := s.volts(j.ID, 12.6)
 		fix.Replaces = r.ID
 		must(t, s.AddReading(s.ctx, s.ws.ID, fix))

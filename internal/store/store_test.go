@@ -13,6 +13,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb"
 	"grapnel/internal/localdb/dbtest"
 )
@@ -33,13 +34,9 @@ func newShop(t *testing.T) shop {
 	t.Helper()
 	ctx := context.Background()
 	s, err := Open(ctx, dbtest.DSN(t))
-	if err != nil {
-		t.Fatal(err)
-	}
+	must(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	if err := s.Migrate(ctx); err != nil {
-		t.Fatal(err)
-	}
+	must(t, s.Migrate(ctx))
 	return shop{Store: s, ctx: ctx}.join(t, "First")
 }
 
@@ -53,7 +50,7 @@ func (s shop) join(t *testing.T, name string) shop {
 	return s
 }
 
-func must(t *testing.T, err error) { t.Helper(); dbtest.Must(t, err) }
+var must = fatal.On
 
 func (s shop) job(tag string) Job {
 	cca := 300.0
@@ -64,12 +61,30 @@ func (s shop) job(tag string) Job {
 }
 
 func (s shop) volts(jobID string, v float64) StoredReading {
-	return StoredReading{
-		Entry:    reading.Entry{ID: id(), Reading: reading.Of("rest_voltage", reading.Fields{"volts": v})},
-		JobID:    jobID,
-		ByID:     s.person.ID,
-		EndsRest: true,
-	}
+	return StoredReading{JobID: jobID, ByID: s.person.ID, EndsRest: true,
+		Entry: reading.Entry{ID: id(), Reading: reading.Of("rest_voltage", reading.Fields{"volts": v})}}
+}
+
+// rest is an hour's rest from now on.
+func (s shop) rest(jobID string) Rest {
+	now := s.now()
+	return Rest{ID: id(), JobID: jobID, StartsAt: now, EndsAt: now.Add(time.Hour), ByID: s.person.ID}
+}
+
+// opened is a job that has been opened.
+func (s shop) opened(t *testing.T, tag string) Job {
+	t.Helper()
+	j := s.job(tag)
+	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	return j
+}
+
+// log gives the readings of a job as they are stored.
+func (s shop) log(t *testing.T, jobID string) []StoredReading {
+	t.Helper()
+	rs, err := s.Readings(s.ctx, s.ws.ID, jobID)
+	must(t, err)
+	return rs[jobID]
 }
 
 func TestMigrationsUpFromEmptyAndAgain(t *testing.T) {
@@ -101,9 +116,8 @@ func TestJobRoundTrip(t *testing.T) {
 		got.Rules != want.Rules {
 		t.Errorf("read back %+v", got)
 	}
-	rs, err := s.Readings(s.ctx, s.ws.ID, want.ID)
-	must(t, err)
-	if len(rs[want.ID]) != 1 || rs[want.ID][0].Reading.Or("volts", 0) != 12.24 {
+	rs := s.log(t, want.ID)
+	if len(rs) != 1 || rs[0].Reading.Or("volts", 0) != 12.24 {
 		t.Errorf("readings %+v", rs)
 	}
 	var exact string
@@ -118,17 +132,15 @@ func TestCreatesAreRepeatable(t *testing.T) {
 	s := newShop(t)
 	j := s.job("K-0001")
 	r := s.volts(j.ID, 12.4)
-	rest := Rest{ID: id(), JobID: j.ID, StartsAt: s.now(), EndsAt: s.now().Add(time.Hour), ByID: s.person.ID}
-	rest.EndsAt = rest.StartsAt.Add(time.Hour)
+	rest := s.rest(j.ID)
 	for range 3 {
 		must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
 		must(t, s.AddReading(s.ctx, s.ws.ID, r))
 		must(t, s.AddRest(s.ctx, s.ws.ID, rest))
 	}
-	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
-	must(t, err)
-	if n, _ := s.CountJobs(s.ctx, s.ws.ID); n != 1 || len(rs[j.ID]) != 1 {
-		t.Errorf("%d jobs, %d readings", n, len(rs[j.ID]))
+	rs := s.log(t, j.ID)
+	if n, _ := s.CountJobs(s.ctx, s.ws.ID); n != 1 || len(rs) != 1 {
+		t.Errorf("%d jobs, %d readings", n, len(rs))
 	}
 	if err := s.AddPerson(s.ctx, Person{ID: id(), WorkshopID: s.ws.ID, Name: s.person.Name, Role: Lead}); !errors.Is(err,
 		ErrTaken) {
@@ -139,9 +151,8 @@ func TestCreatesAreRepeatable(t *testing.T) {
 	if err := s.AddJob(s.ctx, s.ws.ID, other, nil); !errors.Is(err, ErrTaken) {
 		t.Errorf("same id, other job: %v", err)
 	}
-	v := 12.9
 	clash := r
-	clash.Reading = clash.Reading.With("volts", v)
+	clash.Reading = clash.Reading.With("volts", 12.9)
 	if err := s.AddReading(s.ctx, s.ws.ID, clash); !errors.Is(err, ErrTaken) {
 		t.Errorf("same id, other reading: %v", err)
 	}
@@ -150,8 +161,7 @@ func TestCreatesAreRepeatable(t *testing.T) {
 // Twenty double taps at once still make one row each, in distinct places.
 func TestConcurrentSaves(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	var wg sync.WaitGroup
 	for i := range 20 {
 		r := s.volts(j.ID, 12+float64(i)/100)
@@ -166,21 +176,19 @@ func TestConcurrentSaves(t *testing.T) {
 		}
 	}
 	wg.Wait()
-	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
-	must(t, err)
+	rs := s.log(t, j.ID)
 	places := map[int]bool{}
-	for _, r := range rs[j.ID] {
+	for _, r := range rs {
 		places[r.Place] = true
 	}
-	if len(rs[j.ID]) != 20 || len(places) != 20 {
-		t.Errorf("%d rows in %d places", len(rs[j.ID]), len(places))
+	if len(rs) != 20 || len(places) != 20 {
+		t.Errorf("%d rows in %d places", len(rs), len(places))
 	}
 }
 
 func TestCorrections(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	first, second := s.volts(j.ID, 12.0), s.volts(j.ID, 12.5)
 	must(t, s.AddReading(s.ctx, s.ws.ID, first))
 	must(t, s.AddReading(s.ctx, s.ws.ID, second))
@@ -197,14 +205,13 @@ func TestCorrections(t *testing.T) {
 	if err := s.AddReading(s.ctx, s.ws.ID, lost); !errors.Is(err, ErrNotFound) {
 		t.Errorf("correcting nothing: %v", err)
 	}
-	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
-	must(t, err)
-	now := InEffect(rs[j.ID])
-	if len(rs[j.ID]) != 3 || len(now) != 2 || now[0].Reading.Or("volts", 0) != 12.1 ||
+	rs := s.log(t, j.ID)
+	now := InEffect(rs)
+	if len(rs) != 3 || len(now) != 2 || now[0].Reading.Or("volts", 0) != 12.1 ||
 		now[1].Reading.Or("volts", 0) != 12.5 {
-		t.Errorf("history %d, in effect %+v", len(rs[j.ID]), now)
+		t.Errorf("history %d, in effect %+v", len(rs), now)
 	}
-	for _, r := range rs[j.ID] {
+	for _, r := range rs {
 		if r.ID == first.ID && r.Reading.Or("volts", 0) != 12.0 {
 			t.Error("the corrected reading itself changed")
 		}
@@ -218,11 +225,7 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	b := a.join(t, "Second")
 	j := a.job("K-0001")
 	must(t, a.AddJob(a.ctx, a.ws.ID, j, []StoredReading{a.volts("", 12.4)}))
-	must(
-		t,
-		a.AddRest(a.ctx, a.ws.ID,
-			Rest{ID: id(), JobID: j.ID, StartsAt: a.now(), EndsAt: a.now().Add(time.Hour), ByID: a.person.ID}),
-	)
+	must(t, a.AddRest(a.ctx, a.ws.ID, a.rest(j.ID)))
 
 	if _, err := b.Job(b.ctx, b.ws.ID, j.ID); !errors.Is(err, ErrNotFound) {
 		t.Errorf("read: %v", err)
@@ -239,11 +242,7 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	if err := b.AddReading(b.ctx, b.ws.ID, b.volts(j.ID, 11)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("add reading: %v", err)
 	}
-	if err := b.AddRest(b.ctx, b.ws.ID, Rest{ID: id(), JobID: j.ID, StartsAt: b.now(), EndsAt: b.now(),
-		ByID: b.person.ID}); !errors.Is(
-		err,
-		ErrNotFound,
-	) {
+	if err := b.AddRest(b.ctx, b.ws.ID, b.rest(j.ID)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("add rest: %v", err)
 	}
 	if err := b.CloseJob(b.ctx, b.ws.ID, j.ID, b.person.ID, b.now()); !errors.Is(err, ErrNotFound) {
@@ -315,8 +314,7 @@ func TestFindAndClose(t *testing.T) {
 
 func TestLateChangeIsRefused(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	j.Version, j.Customer = 1, "first"
 	must(t, s.ChangeJob(s.ctx, s.ws.ID, j))
 	j.Customer = "second, from a stale sheet"
@@ -339,8 +337,7 @@ func TestLateChangeIsRefused(t *testing.T) {
 // hand, or when the battery is handed over.
 func TestOneRestAtATime(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	start := s.now()
 	rest := func(hours time.Duration) Rest {
 		return Rest{ID: id(), JobID: j.ID, StartsAt: start, EndsAt: start.Add(hours * time.Hour), ByID: s.person.ID}
@@ -375,8 +372,7 @@ func TestOneRestAtATime(t *testing.T) {
 // Connections killed under way lose no write and double none.
 func TestKilledConnections(t *testing.T) {
 	s := newShop(t)
-	j := s.job("K-0001")
-	must(t, s.AddJob(s.ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	dsn, err := dbtest.Server().Database(s.ctx, "mysql")
 	must(t, err)
 	killer, err := sql.Open("mysql", dsn)
@@ -409,10 +405,9 @@ func TestKilledConnections(t *testing.T) {
 	}
 	close(kills)
 	wg.Wait()
-	rs, err := s.Readings(s.ctx, s.ws.ID, j.ID)
-	must(t, err)
-	if len(rs[j.ID]) != n {
-		t.Errorf("%d rows for %d writes", len(rs[j.ID]), n)
+	rs := s.log(t, j.ID)
+	if len(rs) != n {
+		t.Errorf("%d rows for %d writes", len(rs), n)
 	}
 	if killed < n/2 {
 		t.Error("too few connections were killed to show anything")
@@ -433,8 +428,7 @@ func TestKillOfTheDatabase(t *testing.T) {
 	defer func() { _ = st.Close() }()
 	must(t, st.Migrate(ctx))
 	s := shop{Store: st, ctx: ctx}.join(t, "First")
-	j := s.job("K-0001")
-	must(t, s.AddJob(ctx, s.ws.ID, j, nil))
+	j := s.opened(t, "K-0001")
 	told := make(chan string, 1000)
 	finished := make(chan struct{})
 	go func() {
@@ -457,10 +451,9 @@ func TestKillOfTheDatabase(t *testing.T) {
 	must(t, err)
 	defer func() { _ = own.Kill() }()
 	saved += len(told)
-	rs, err := s.Readings(ctx, s.ws.ID, j.ID)
-	must(t, err)
-	if len(rs[j.ID]) < saved {
-		t.Errorf("%d were told saved, %d are there", saved, len(rs[j.ID]))
+	rs := s.log(t, j.ID)
+	if len(rs) < saved {
+		t.Errorf("%d were told saved, %d are there", saved, len(rs))
 	}
 	must(t, s.AddReading(ctx, s.ws.ID, s.volts(j.ID, 12.6)))
 }

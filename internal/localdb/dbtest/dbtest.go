@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb"
 )
 
@@ -40,14 +41,6 @@ func ID() string { return uuid.Must(uuid.NewV7()).String() }
 func DSN(t testing.TB) string {
 	t.Helper()
 	dsn, err := server.Database(context.Background(), "t_"+strings.ReplaceAll(ID(), "-", ""))
-	Must(t, err)
+	fatal.On(t, err)
 	return dsn
-}
-
-// Must ends the test on an error.
-func Must(t testing.TB, err error) {
-	t.Helper()
-	if err != nil {
-		t.Fatal(err)
-	}
 }
