@@ -103,7 +103,7 @@ func TestClockIsToScale(t *testing.T) {
 		const rest = document.querySelector("main a[href='/jobs/%s'] svg rect[stroke]");
 		const track = rest.closest("svg");
 		return { Now: x(strip.querySelector("path[stroke-dasharray]")), Width: strip.clientWidth,
-			Tick: parseFloat(strip.querySelector("a[href='/jobs/%[1]s']").style.left),
+			Tick: parseFloat(strip.querySelector("[data-moment='%[1]s']").style.left),
 			Start: rest.x.baseVal.value, End: rest.x.baseVal.value + rest.width.baseVal.value + 1,
 			Here: x(track.querySelector("path[stroke-dasharray]")) };
 	`, id), &at))
@@ -127,7 +127,7 @@ func TestPhoneShowsTheNextMoment(t *testing.T) {
 	var strip string
 	b.do(reads("more"), fetched(`return await (await fetch("/api/clock")).json()`, &clock),
 		chromedp.Text(`aside[aria-label="The shop's clock"]`, &strip))
-	if len(clock.Moments) < 2 || !strings.Contains(strip, clock.Moments[0].Tag+" · rest over") ||
+	if len(clock.Moments) < 2 || !strings.Contains(strip, clock.Moments[0].Tag+" · rest ends") ||
 		!strings.Contains(strip, fmt.Sprintf("%d more", len(clock.Moments)-1)) {
 		t.Errorf("the strip reads %q of %+v", strip, clock.Moments)
 	}

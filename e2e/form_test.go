@@ -81,7 +81,7 @@ func TestEntryFromFirstStrokeToTheNext(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65))
 	b.do(goTo("Rest volts"), reads("So far"), chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.65 V"]`),
-		click("Read again"), enter("Meter reads", "12.11"), reads("If this is saved"),
+		click("Read again"), enter("Meter reads", "12.11"), click("Rested"), reads("If this is saved"),
 		chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.11 V"]`),
 		click("Save, go on"), goneOn("Rest volts"), goTo("Rest volts"), reads("So far"),
 		// 29 to 75 % at a tenth of the ampere-hours with 15 % lost, by hand: 5.4 h.

@@ -62,6 +62,14 @@ func goneOn(station string) chromedp.Action {
 	})
 }
 
+// path is where a tab is, without the station.
+func (b *tab) path() string {
+	b.t.Helper()
+	var at string
+	b.do(chromedp.Evaluate(`location.pathname`, &at))
+	return at
+}
+
 // place gives the digit that jumps to a station.
 func (b *tab) place(station string) string {
 	b.t.Helper()

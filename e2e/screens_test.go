@@ -65,8 +65,8 @@ func TestKeys(t *testing.T) {
 		chromedp.KeyEvent("?"), reads("Go to the house rules"), chromedp.KeyEvent(kb.Escape),
 	)
 	b.openJob("K-0142")
-	b.do(chromedp.KeyEvent(b.place("Load test")), reads("Set the load to"), chromedp.KeyEvent(b.place("Rest volts")),
-		reads("Correct this one"))
+	b.do(chromedp.KeyEvent(b.place("Load test")), reads("Set the load to"), chromedp.KeyEvent(kb.Escape),
+		chromedp.KeyEvent(b.place("Rest volts")), reads("Correct this one"))
 }
 
 // A rest is on the clock of every screen until it is ended.
@@ -107,13 +107,14 @@ func TestImport(t *testing.T) {
 	bad, good := filepath.Join(dir, "bad.json"), filepath.Join(dir, "good.json")
 	raw, err := os.ReadFile("../core/casefile/testdata/case.json")
 	must(t, err)
-	for file, text := range map[string]string{bad: strings.Replace(string(raw), "12.24", "125", 1), good: string(raw)} {
+	for file, text := range map[string]string{bad: strings.Replace(string(raw), "12.24", "125", 1),
+		good: strings.Replace(string(raw), `"chemistry"`, `"tag": "K-0142", "chemistry"`, 1)} {
 		must(t, os.WriteFile(file, []byte(text), 0o600))
 	}
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{bad}), reads("Nothing was saved"),
 		reads("readings[2].volts"), click("Close"))
-	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("Rest it, then take the volts."),
-		reads("lid leakage"))
+	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("is known here, with another label"),
+		click("Another one"), reads("Rest it, then take the volts."), reads("lid leakage"), reads("was tagged"))
 }
 
 // A lead chooses the house's school; a technician only reads it.

@@ -75,6 +75,7 @@ func serve(ctx context.Context, _ []string, std streams) error {
 			SecureCookie:  os.Getenv(envInsecure) != "1",
 			SignInsMinute: 10,
 			Now:           time.Now,
+			Ending:        ctx,
 		},
 	)
 	return listen(
@@ -112,7 +113,7 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 	if err := demo.Fill(ctx, s, time.Now()); err != nil {
 		return fmt.Errorf("fill the demo workshop: %w", err)
 	}
-	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 60, Now: time.Now}
+	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 60, Now: time.Now, Ending: ctx}
 	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}

@@ -33,6 +33,8 @@ var policy = []ruling{
 	on(chargeUnknown, MoreReadings, restFirst, restVolts(whyRestFirst)),
 	on(tooHigh, MoreReadings, restAgain, letRest, restVolts(whyRestAgain)),
 
+	on(all(low, restUnsaid, maybeEnough), MoreReadings, sayRest, restSaid, letRest).naming("charge", spelled),
+
 	on(all(low, lowAfterFull), Replace, notHolding, replace(whyBeyond)).telling(tellNotHolding),
 	on(low, ChargeAndRetest, chargeFirst, chargeToTest, loadTest).naming("fullness", fullness),
 
@@ -138,6 +140,10 @@ func wasCharged(b *bench.Bench) bool    { return b.Charged >= 0 }
 func loaded(b *bench.Bench) bool        { return b.Load != nil }
 func tooHigh(b *bench.Bench) bool       { return b.Charge.TooHigh }
 func low(b *bench.Bench) bool           { return soc(b) < b.Case.Rules.LoadTestMinSOC }
+func restUnsaid(b *bench.Bench) bool    { return b.Charge.Unsaid }
+func maybeEnough(b *bench.Bench) bool {
+	return b.Charge.RestCharge.Charge.High >= b.Case.Rules.LoadTestMinSOC
+}
 func fair(b *bench.Bench) bool          { return b.Load.Fair }
 func held(b *bench.Bench) bool          { return b.Load.Result == bench.Held }
 func light(b *bench.Bench) bool         { return b.Load.Light }
@@ -174,6 +180,8 @@ func soc(b *bench.Bench) float64 { return b.Charge.RestCharge.Charge.Best }
 func theHazard(b *bench.Bench) words.Text { return b.Hazard }
 
 func settle(b *bench.Bench) words.Text { return b.Settle() }
+
+func spelled(b *bench.Bench) words.Text { return bench.SpellCharge(b.Charge.RestCharge.Charge) }
 
 // fullness says a charge in words.
 func fullness(b *bench.Bench) words.Text {

@@ -61,6 +61,39 @@ func TestPolicyTurns(t *testing.T) {
 	}
 }
 
+// A reading of which nobody said how it rested may be full enough or not: it is
+// asked, once, and only where the answer bears on what is next.
+func TestRestIsAskedFor(t *testing.T) {
+	bare := func(volts float64) reading.Reading {
+		return reading.Of(station.RestVoltage, reading.Fields{"volts": volts})
+	}
+	asked := 0
+	for v := 11.50; v < 12.9; v += 0.01 {
+		a := Assess(car(bare(v)))
+		bears := a.SOC.Best < 75 && a.SOC.High > 75
+		if ask := a.Next[0].Test == "say_rest"; ask != bears && a.SOC.High != 75 && a.SOC.Best != 75 {
+			t.Errorf("%.2f V, %v: next is %s", v, *a.SOC, a.Next[0].Test)
+		} else if ask {
+			asked++
+			if a.Verdict != MoreReadings || a.Next[1].Test != "rest" || !strings.Contains(a.Because.String(), "%") {
+				t.Errorf("%.2f V: %s, %s, then %s", v, a.Verdict, a.Because, a.Next[1].Test)
+			}
+		}
+		said := Assess(car(bare(v).With("surface_charge", "rested")))
+		if said.SOC.High-said.SOC.Low > a.SOC.High-a.SOC.Low || said.Next[0].Test == "say_rest" {
+			t.Errorf("%.2f V: said %v, unsaid %v, next is %s", v, *said.SOC, *a.SOC, said.Next[0].Test)
+		}
+	}
+	if asked < 10 {
+		t.Errorf("asked at %d of the voltages", asked)
+	}
+	for _, more := range []reading.Reading{bare(12.6).With("surface_charge", "none"), bare(12.6).With("minutes_since_charge", 0)} {
+		if a := Assess(car(more)); a.Next[0].Test != "charge" {
+			t.Errorf("%v: next is %s", more, a.Next[0].Test)
+		}
+	}
+}
+
 // What a verdict adds to the ledger: the volts missed, and the readings it rests on.
 func TestWhatAVerdictTells(t *testing.T) {
 	if f := finding(t, Assess(car(at(76), load(9.4))), "load_test.narrow"); !strings.Contains(f.Text.String(), "0.20 V") {

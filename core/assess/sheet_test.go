@@ -132,7 +132,7 @@ func ExampleAssess() {
 		fmt.Println(n.Do)
 	}
 	// Output:
-	// good - Sound and charged. Back to work.
+	// good - It holds, and is charged. Back to work.
 	// Hand it over
 }
 

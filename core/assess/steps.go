@@ -20,6 +20,7 @@ type act struct {
 // acts by the test a step names, placed on the sheet. Minutes: common practice,
 // no source.
 var acts = placed(map[string]act{
+	"say_rest":     {do: doSayRest, station: station.RestVoltage, minutes: 1},
 	"rest_voltage": {do: doRestVolts, station: station.RestVoltage},
 	"load_test":    {do: doLoadTest, station: station.LoadTest, cautions: []string{"hydrogen", "load_tester"}},
 	"rest":         {do: doRest, station: station.RestVoltage},
@@ -71,6 +72,7 @@ func clean(why string) stepper     { return one("clean", why) }
 func restVolts(why string) stepper { return one("rest_voltage", why) }
 func handOver(why string) stepper  { return one("hand_over", why) }
 
+func restSaid(*bench.Bench) Step { return step("say_rest", whySayRest) }
 func thaw(*bench.Bench) Step     { return step("thaw", whyThaw) }
 func cables(*bench.Bench) Step   { return step("cable_drop", whyCables) }
 func charging(*bench.Bench) Step { return step("charging", whyCharging) }

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"grapnel/core/bench"
+	"grapnel/core/station"
 	"grapnel/core/words"
 )
 
@@ -25,6 +26,9 @@ func Waits(a Assessment, restEnds *time.Time, closed bool, now time.Time) Wait {
 		return Wait{For: "rest", Word: words.Say(waitRest), At: restEnds}
 	case a.Verdict != Stop && restEnds != nil:
 		return Wait{For: "hands", Word: words.Say(waitRestOver)}
+	}
+	if a.Verdict == Stop {
+		return Wait{For: "hands", Word: a.Headline}
 	}
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }
@@ -62,5 +66,15 @@ func urgency(w Waiting) int {
 	return 0
 }
 
-// RestMoment is what the clock calls when a rest is over.
-func RestMoment() string { return momentRest }
+// RestCall is what the clock calls when a rest is over, and the station where the
+// work goes on then.
+func RestCall() (call, at string) { return waitRestOver, station.RestVoltage }
+
+// RestMoment is what the clock says of a rest that ends at a time; true once it is
+// over and the clock calls.
+func RestMoment(ends, now time.Time) (word string, over bool) {
+	if ends.After(now) {
+		return momentResting, false
+	}
+	return momentRested, true
+}

@@ -28,8 +28,18 @@ func TestWaits(t *testing.T) {
 	}
 	leaking := Assess(car(inspected("leaking")))
 	for _, ends := range []*time.Time{&later, &before} {
-		if w := Waits(leaking, ends, false, now); w.For != "hands" || w.Word.String() != leaking.Next[0].Do.String() {
+		if w := Waits(leaking, ends, false, now); w.For != "hands" || w.Word.String() != "Stop. It is leaking." {
 			t.Errorf("a hazard must not wait for a rest: %+v", w)
+		}
+	}
+}
+
+// A rest ends before its time and is over from then on.
+func TestRestMoment(t *testing.T) {
+	now := time.Date(2026, 1, 5, 9, 0, 0, 0, time.UTC)
+	for ends, want := range map[time.Time]string{now.Add(time.Second): "rest ends", now: "rest over", now.Add(-time.Hour): "rest over"} {
+		if word, over := RestMoment(ends, now); word != want || over != (want == "rest over") {
+			t.Errorf("ending %s, at %s: %s, %t", ends, now, word, over)
 		}
 	}
 }

@@ -28,6 +28,9 @@ var (
 	restAgain = saying{
 		"Rest it, then read again.",
 		"No rested battery reads this high."}
+	sayRest = saying{
+		"Has it rested? Say so, or rest it.",
+		"With surface charge it reads high: {charge} charged, and a load test may be fair or not."}
 	notHolding = saying{
 		"Replace it: it will not hold a charge.",
 		"It was charged to full and rests low again."}
@@ -47,14 +50,14 @@ var (
 		"The testers contradict each other. Test it again.",
 		"No one battery gives these readings. {settle}"}
 	soundNotFull = saying{
-		"Sound. Charge it before it goes back.",
-		"Strong under load, only not full."}
+		"It holds its load. Charge it before it goes back.",
+		"It is only not full."}
 	lookElsewhere = saying{
-		"The battery is sound. Look elsewhere.",
+		"The battery holds. Look elsewhere.",
 		"It came in charged and holds its load, so the complaint has another cause."}
 	sound = saying{
-		"Sound and charged. Back to work.",
-		"It holds its load with charge to spare."}
+		"It holds, and is charged. Back to work.",
+		"It passed its load test with charge to spare."}
 	cleanAndTest = saying{
 		"Clean the contacts and test again.",
 		"The volts may have been lost in a bad contact."}
@@ -75,6 +78,7 @@ const (
 	fullnessHalf   = "About half charged"
 	fullnessPart   = "Part charged"
 
+	doSayRest   = "Say how it rested"
 	doRestVolts = "Take the rest voltage"
 	doLoadTest  = "Load test it"
 	doCharge    = "Charge it"
@@ -91,12 +95,13 @@ const (
 	whyDirtyRest   = "Readings through a bad contact cannot be trusted."
 	whyRestFirst   = "Gives its charge; nothing else can be judged before."
 	whyRest        = "Surface charge must fade first."
+	whySayRest     = "One tap narrows its charge."
 	whyRestAgain   = "Gives its charge."
 	whyBeyond      = "Charging cannot bring it back."
 	whyLoad        = "Shows whether it can still deliver."
 	whyLabelFirst  = "Enter the CCA, CA or Ah from the label first: the load follows it."
 	whyMisleads    = "A bad contact misleads one tester and not the other."
-	whyOnceFull    = "Sound once it is full."
+	whyOnceFull    = "Ready once it is full."
 	whyCables      = "Bad cables and clamps turn an engine slowly too."
 	whyCharging    = "Shows whether the alternator keeps up."
 	whyNothingMore = "Nothing more to find in the battery."
@@ -115,7 +120,8 @@ const (
 	waitRestOver = "Rest over: take the volts"
 	waitDone     = "Handed over"
 
-	askCharged = "Has it been charged?"
-	sumHanded  = "Handed over: {headline}"
-	momentRest = "rest over"
+	askCharged    = "Has it been charged?"
+	sumHanded     = "Handed over: {headline}"
+	momentResting = "rest ends"
+	momentRested  = "rest over"
 )

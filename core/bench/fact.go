@@ -35,6 +35,7 @@ type Charge struct {
 	TempC   float64
 	TooHigh bool // no resting battery reads this: surface charge or a charger
 	Settled bool // rested as long as the house asks, or surface charge removed
+	Unsaid  bool // nobody said how it rested, nor how long
 }
 
 // Outcome is how a load test ended.

@@ -211,7 +211,7 @@ func SpellCharge(b battery.Band) words.Text {
 // Words of strength.
 const (
 	saysDoubt    = "Read the label again: its figures hardly belong together."
-	saysStrength = "{What}: strong as {best}, {low} to {high}. That is {pct} of its label."
+	saysStrength = "{What}: cranks like {best}, {low} to {high}. That is {pct} of its label."
 	whyStrength  = "{demand}. Charge and temperature are taken out."
 	saysChargeAt = "{charge} charged, {temp}"
 	saysAgree    = "These readings agree: one battery of about {best} gives them all."

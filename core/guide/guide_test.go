@@ -102,6 +102,28 @@ func TestLoadTesterCaution(t *testing.T) {
 	}
 }
 
+// Every word is explained once, by more than itself, and given away as a copy.
+func TestTerms(t *testing.T) {
+	seen := map[string]bool{}
+	for _, term := range guide.Terms() {
+		for _, word := range append(term.Also, term.Term) {
+			if word = strings.ToLower(word); seen[word] || len(term.Means) < 3*len(word) {
+				t.Errorf("%s: %s", word, term.Means)
+			}
+			seen[word] = true
+		}
+	}
+	for _, word := range []string{"eye school", "efb", "surface charge"} {
+		if !seen[word] {
+			t.Errorf("%s is not explained", word)
+		}
+	}
+	guide.Terms()[1].Also[0] = "x"
+	if guide.Terms()[1].Also[0] == "x" {
+		t.Error("the words can be changed")
+	}
+}
+
 // What is usual is given away as a copy.
 func TestDefaultsAreACopy(t *testing.T) {
 	guide.Defaults()[0].Labels[0].CCA = 1

@@ -2,6 +2,10 @@ package reading
 
 import "slices"
 
+// Withdrawn is the kind of an entry that takes back the one it names: neither is
+// in effect, and both stay in the log. It is no reading, and no case holds one.
+const Withdrawn = "withdrawn"
+
 // Entry is a reading in a job's log, where nothing is ever changed: a correction
 // is another entry, which names the one it corrects.
 type Entry struct {
@@ -11,8 +15,8 @@ type Entry struct {
 	Place    int    // in the order they were taken; a correction keeps the place of what it corrects
 }
 
-// InEffect gives the positions in a log of the entries that no other corrects, in
-// the order they were taken: a correction stands where the reading stood that it
+// InEffect gives the positions in a log of the entries that no other corrects or
+// takes back, in the order they were taken: a correction stands where the reading stood that it
 // corrects.
 func InEffect(log []Entry) []int {
 	replaced := map[string]bool{}
@@ -23,7 +27,7 @@ func InEffect(log []Entry) []int {
 	}
 	var kept []int
 	for i, e := range log {
-		if !replaced[e.ID] {
+		if !replaced[e.ID] && e.Reading.Kind != Withdrawn {
 			kept = append(kept, i)
 		}
 	}

@@ -175,3 +175,17 @@ func TestElectricAndSameLabel(t *testing.T) {
 		}
 	}
 }
+
+// What is taken back counts no more, nor does the taking back; a correction that is
+// taken back does not bring back what it corrected.
+func TestWithdrawn(t *testing.T) {
+	log := []Entry{{ID: "a", Place: 1}, {ID: "b", Place: 2}}
+	log = WithEntry(log, Entry{ID: "c", Replaces: "b"})
+	if got := InEffect(log); !slices.Equal(got, []int{0, 2}) {
+		t.Fatalf("%v", got)
+	}
+	log = WithEntry(log, Entry{ID: "d", Replaces: "c", Reading: Of(Withdrawn, nil)})
+	if got := InEffect(log); !slices.Equal(got, []int{0}) {
+		t.Errorf("%v", got)
+	}
+}

@@ -47,6 +47,7 @@ type Timer struct {
 	Seconds float64 `json:"seconds"`
 	Go      string  `json:"go"`
 	Stop    string  `json:"stop"`
+	Wait    float64 `json:"wait" doc:"seconds from its end until the next"`
 }
 
 // FieldAdvice is what is known of a field before it is filled in. A hidden field

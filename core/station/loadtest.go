@@ -34,6 +34,7 @@ var loadMethods = words.ListOf(
 const (
 	fixedSeconds   = 10
 	starterSeconds = 15
+	secondsBetween = 120
 )
 
 // Figures of the other ways to load a battery, 12 V. Common practice, no source.
@@ -324,7 +325,7 @@ func loadStrength(in Before, r reading.Reading) *bench.Test {
 func adviseLoad(b *bench.Bench) Advice {
 	c := b.Case
 	temp, assumed := c.TempC(nil)
-	half := Way{Code: HalfCCA, Timer: &Timer{rating.LoadSeconds, "Load on", "Load off now"}}
+	half := Way{Code: HalfCCA, Timer: &Timer{rating.LoadSeconds, "Load on", "Load off now", secondsBetween}}
 	set := &Setting{Caption: "Set the load to", Unit: "A"}
 	amps := FieldAdvice{Name: "amps", Hint: words.Say("as set")}
 	if load, err := rating.TestLoad(c.Battery.Rating.Label()); err != nil {
@@ -343,9 +344,9 @@ func adviseLoad(b *bench.Bench) Advice {
 	own := FieldAdvice{Name: "battery_c", Hint: words.Say(hint, "temp", measure.Degrees(temp))}
 	half.Set = set
 	half.Fields = []FieldAdvice{amps, own, lasts(rating.LoadSeconds), {Name: "volts_end", Hint: limitFrom(c, temp)}}
-	fixed := Way{Code: Fixed10s, Do: words.Say(doFixed), Timer: &Timer{fixedSeconds, "Load on", "Load off now"},
+	fixed := Way{Code: Fixed10s, Do: words.Say(doFixed), Timer: &Timer{fixedSeconds, "Load on", "Load off now", secondsBetween},
 		Fields: []FieldAdvice{{Name: "amps", Hint: words.Say("printed on the tester")}, own, lasts(fixedSeconds)}}
-	starter := Way{Code: Starter, Do: words.Say(doStarter), Timer: &Timer{starterSeconds, "Crank", "Stop cranking"},
+	starter := Way{Code: Starter, Do: words.Say(doStarter), Timer: &Timer{starterSeconds, "Crank", "Stop cranking", secondsBetween},
 		Fields: []FieldAdvice{{Name: "amps", Hidden: true}, own, lasts(starterSeconds)}}
 	a := Advice{
 		By:    "method",
@@ -555,6 +556,6 @@ const (
 	notchHolds    = "holds from {limit}"
 	notchNew      = "new {volts}"
 	notchLabel    = "label {cca}"
-	labelStrength = "strong as {cca}, {pct} of the label"
+	labelStrength = "cranks like {cca}, {pct} of the label"
 	labelDisagree = "the testers contradict each other"
 )

@@ -41,7 +41,8 @@ func init() {
 				Name:    "surface_charge",
 				Label:   "Surface charge",
 				Words:   battery.SurfaceWords(),
-				Default: string(battery.Rested),
+				Unknown: "Not known",
+				Hint:    "Until it is said, the reading may be high, and the band is wide.",
 			},
 			{Name: "minutes_since_charge", Label: "Last charged or driven", Shape: document.Number(0, 5256000, "min"),
 				Said: "last charged or driven: {value}", Unknown: "Not known",
@@ -154,6 +155,7 @@ func readRest(in Before, r reading.Reading) bench.Charge {
 		TempC:      temp,
 		TooHigh:    volts > top,
 		Settled:    surface.Removed() || long,
+		Unsaid:     minutes < 0 && surface == "",
 	}
 }
 

@@ -29,6 +29,7 @@ type Config struct {
 	SecureCookie  bool         // send the session cookie over TLS only
 	SignInsMinute int          // sign-ins allowed a minute from one address
 	Now           func() time.Time
+	Ending        context.Context // ends what is sent live when it is done; nil: never
 }
 
 // DemoSignIn is a name and passphrase anybody may use, in demo mode only.
@@ -42,6 +43,7 @@ type DemoSignIn struct {
 type server struct {
 	Config
 	sessions *scs.SessionManager
+	live     *live
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.
@@ -49,7 +51,10 @@ const mostBody = 1 << 20
 
 // New gives the handler for everything Grapnel serves.
 func New(c Config) http.Handler {
-	s := &server{Config: c, sessions: scs.New()}
+	if c.Ending == nil {
+		c.Ending = context.Background()
+	}
+	s := &server{Config: c, sessions: scs.New(), live: newLive(c.Store)}
 	s.sessions.Store = mysqlstore.NewWithCleanupInterval(c.Store.DB(), 30*time.Minute)
 	s.sessions.Lifetime, s.sessions.IdleTimeout = 7*24*time.Hour, 24*time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
@@ -74,7 +79,8 @@ func New(c Config) http.Handler {
 			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
 				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
 			}))))
-		s.routes(humachi.New(r, describe()))
+		r.Get("/api/events", s.events)
+		s.routes(humachi.New(r.With(middleware.Compress(6, "application/json")), describe()))
 		r.Handle("/api/*", http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			problem(w, http.StatusNotFound,
 				r.Method+" "+r.URL.Path+" is not an operation here. They are listed at /api/docs.")

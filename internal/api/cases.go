@@ -51,7 +51,8 @@ func (s *server) exportCase(ctx context.Context, in *OfJob) (*caseReply, error) 
 }
 
 type importInput struct {
-	ID string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
+	ID      string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
+	Battery string `query:"battery" enum:"same,other" doc:"where the file's tag is known here: that battery, or another, which gets the next tag"`
 	CaseInput
 }
 
@@ -73,7 +74,7 @@ func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, 
 		Conditions: c.Conditions,
 		Rules:      c.Rules,
 	}
-	if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery); err != nil {
+	if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery, in.Battery); err != nil {
 		return nil, answer(err)
 	}
 	var readings []store.StoredReading
@@ -90,22 +91,32 @@ func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, 
 	if err := s.Store.AddJob(ctx, p.WorkshopID, j, readings); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }
 
-// ownTag clears an imported battery's tag when this workshop has another battery
-// of that tag, so that the import cannot change that one's label; the store then
-// gives the next tag. The note says what it was called.
-func (s *server) ownTag(ctx context.Context, workshopID string, b *reading.Battery) (note string, err error) {
+// ownTag settles whose tag an imported battery carries. Where a battery of that
+// tag is known here somebody has to say whether it is the same one; another one's
+// tag is cleared, the store gives it the next, and the note says what it was
+// called.
+func (s *server) ownTag(
+	ctx context.Context,
+	workshopID string,
+	b *reading.Battery,
+	answered string,
+) (note string, err error) {
 	if b.Tag == "" {
 		return "", nil
 	}
 	known, err := s.Store.BatteryTagged(ctx, workshopID, b.Tag)
-	if errors.Is(err, store.ErrNotFound) || err == nil && known.SameLabel(*b) {
+	switch {
+	case errors.Is(err, store.ErrNotFound), err == nil && answered == "same":
 		return "", nil
-	}
-	if err != nil {
+	case err != nil:
 		return "", err
+	case answered == "" && known.SameLabel(*b):
+		return "", conflict(knownTag, b.Tag+" is known here, with the same label. Is the file about that battery?")
+	case answered == "":
+		return "", conflict(knownTag, b.Tag+" is known here, with another label. Is the file about that battery?")
 	}
 	note = "Imported; was tagged " + b.Tag
 	b.Tag = ""

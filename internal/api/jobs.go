@@ -56,6 +56,13 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	return replied(out)
 }
 
+// changed gives the sheet of a job that has just been changed, and tells the other
+// devices of the workshop.
+func (s *server) changed(ctx context.Context, id string) (*sheetReply, error) {
+	s.live.wake(who(ctx).WorkshopID)
+	return s.sheet(ctx, id)
+}
+
 // job gives a job with its log of readings.
 func (s *server) job(ctx context.Context, id string) (store.Job, []store.StoredReading, error) {
 	ws := who(ctx).WorkshopID
@@ -89,6 +96,8 @@ type jobLine struct {
 	Rest     *restView   `json:"rest,omitempty"`
 	OpenedAt time.Time   `json:"opened_at"`
 	ClosedAt *time.Time  `json:"closed_at,omitempty"`
+	Since    time.Time   `json:"since" doc:"when it was last worked on, or its rest was over: it waits since then"`
+	By       string      `json:"by" doc:"who worked on it last"`
 }
 
 // waiting is the line in the order of the floor.
@@ -131,8 +140,15 @@ func (s *server) lines(ctx context.Context, closed bool, find string) ([]jobLine
 			ClosedAt: j.ClosedAt,
 			Wait:     waits(a, rests, j, s.Now()),
 		}
+		out[i].Since, out[i].By = j.OpenedAt, j.OpenedBy
+		if log := rs[j.ID]; len(log) > 0 {
+			out[i].Since, out[i].By = log[len(log)-1].At, log[len(log)-1].By
+		}
 		if r, ok := rests[j.ID]; ok {
 			out[i].Rest = viewRest(r)
+			if over := r.EndsAt; over.Before(s.Now()) && over.After(out[i].Since) {
+				out[i].Since = over
+			}
 		}
 	}
 	words.Spoken(&out, voice(p))
@@ -179,7 +195,7 @@ func (s *server) addJob(ctx context.Context, in *struct{ Body newJob }) (*sheetR
 	if err := s.Store.AddJob(ctx, p.WorkshopID, j, nil); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, j.ID)
+	return s.changed(ctx, j.ID)
 }
 
 func (s *server) getJob(ctx context.Context, in *OfJob) (*sheetReply, error) {
@@ -212,7 +228,7 @@ func (s *server) changeJob(ctx context.Context, in *changeJobInput) (*sheetReply
 	if err := s.Store.ChangeJob(ctx, who(ctx).WorkshopID, j); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }
 
 func (s *server) closeJob(ctx context.Context, in *OfJob) (*sheetReply, error) {
@@ -220,12 +236,12 @@ func (s *server) closeJob(ctx context.Context, in *OfJob) (*sheetReply, error) {
 	if err := s.Store.CloseJob(ctx, p.WorkshopID, in.ID, p.ID, s.Now()); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }
 
 func (s *server) reopenJob(ctx context.Context, in *OfJob) (*sheetReply, error) {
 	if err := s.Store.ReopenJob(ctx, who(ctx).WorkshopID, in.ID); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }

@@ -29,11 +29,13 @@ func answer(err error) error {
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound(sentence(err) + ". It may belong to another workshop, or the address is wrong.")
 	case errors.Is(err, store.ErrTaken):
-		return huma.Error409Conflict(
-			"This id is already used for something else. Load the page again and save once more.",
+		return conflict(
+			taken,
+			"This was saved before, with other content. What was saved first is kept; save this under a new id.",
 		)
 	case errors.Is(err, store.ErrChanged):
-		return huma.Error409Conflict(
+		return conflict(
+			changed,
 			"Somebody changed this in the meantime. Look at what is there now, then save again.",
 		)
 	case errors.Is(err, context.Canceled):
@@ -41,6 +43,18 @@ func answer(err error) error {
 	}
 	slog.Error("request failed", "error", err)
 	return huma.Error503ServiceUnavailable("The database did not answer. Nothing was saved; try again in a moment.")
+}
+
+// Conflicts that a program can tell apart, by the type of the problem.
+const (
+	taken    = "urn:grapnel:taken"     // the id is of something saved before, with other content
+	changed  = "urn:grapnel:changed"   // somebody changed it in the meantime
+	knownTag = "urn:grapnel:known-tag" // a battery of that tag is known here
+)
+
+func conflict(kind, detail string) error {
+	return &huma.ErrorModel{Type: kind, Title: http.StatusText(http.StatusConflict), Status: http.StatusConflict,
+		Detail: detail}
 }
 
 // plainly puts what the HTTP layer finds wrong, before core has seen it, into

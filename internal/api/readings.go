@@ -7,6 +7,7 @@ import (
 	"grapnel/core/casefile"
 	"grapnel/core/reading"
 	"grapnel/core/station"
+	"grapnel/core/words"
 	"grapnel/internal/store"
 )
 
@@ -73,7 +74,26 @@ func (s *server) addReading(ctx context.Context, in *addReadingInput) (*sheetRep
 	if err := s.Store.AddReading(ctx, who(ctx).WorkshopID, p.reading); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
+}
+
+type withdrawInput struct {
+	OfJob
+	Reading string `path:"reading" format:"uuid"`
+	Body    struct {
+		ID string `json:"id" format:"uuid" doc:"of the withdrawal, made by the client, UUID v7"`
+	}
+}
+
+// withdrawReading takes a reading back: it stays in the log, and no longer counts.
+func (s *server) withdrawReading(ctx context.Context, in *withdrawInput) (*sheetReply, error) {
+	p := who(ctx)
+	err := s.Store.AddReading(ctx, p.WorkshopID, store.StoredReading{JobID: in.ID, ByID: p.ID,
+		Entry: reading.Entry{ID: in.Body.ID, Reading: reading.Of(reading.Withdrawn, nil), Replaces: in.Reading}})
+	if err != nil {
+		return nil, answer(err)
+	}
+	return s.changed(ctx, in.ID)
 }
 
 type unsavedReading struct {
@@ -93,7 +113,11 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 	if err != nil {
 		return nil, err
 	}
-	return replied(judge(p.job, p.with(), who(ctx)))
+	out := judge(p.job, p.with(), who(ctx))
+	entered := station.Tell(in.Body.Reading)
+	words.Spoken(&entered, voice(who(ctx)))
+	out.Entered = &entered
+	return replied(out)
 }
 
 type newRest struct {
@@ -119,12 +143,12 @@ func (s *server) addRest(ctx context.Context, in *addRestInput) (*sheetReply, er
 	if err := s.Store.AddRest(ctx, p.WorkshopID, rest); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }
 
 func (s *server) endRests(ctx context.Context, in *OfJob) (*sheetReply, error) {
 	if err := s.Store.EndRests(ctx, who(ctx).WorkshopID, in.ID); err != nil {
 		return nil, answer(err)
 	}
-	return s.sheet(ctx, in.ID)
+	return s.changed(ctx, in.ID)
 }

@@ -29,6 +29,8 @@ func (s *server) routes(api huma.API) {
 
 		at(http.MethodPost, "/jobs/{id}/readings", "addReading",
 			"Add a reading, or correct one; may be repeated with the same id", s.addReading),
+		at(http.MethodPost, "/jobs/{id}/readings/{reading}/withdraw", "withdrawReading",
+			"Take a reading back; it stays in the history. May be repeated with the same id", s.withdrawReading),
 		at(http.MethodPost, "/jobs/{id}/preview", "previewReading",
 			"What the sheet would say with a reading, without saving it", s.previewReading),
 		at(http.MethodPost, "/jobs/{id}/rests", "addRest", "Let the battery rest; may be repeated with the same id",
@@ -42,6 +44,7 @@ func (s *server) routes(api huma.API) {
 			"Open a job from a grapnel.case/1 document; may be repeated with the same id", s.importCase, asItCame),
 
 		at(http.MethodGet, "/choices", "getChoices", "What a new job picks from, with what is usual", s.getChoices),
+		at(http.MethodGet, "/terms", "getTerms", "Words of the trade, explained", s.getTerms),
 		at(http.MethodGet, "/batteries/{tag}", "getBattery", "The label last read from the battery of a tag",
 			s.getBattery),
 		at(http.MethodGet, "/clock", "getClock", "Every moment of the shop that needs hands, soonest first",

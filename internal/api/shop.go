@@ -11,6 +11,7 @@ import (
 
 	"grapnel/core/assess"
 	"grapnel/core/battery"
+	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/guide"
 	"grapnel/core/reading"
@@ -54,6 +55,14 @@ func (s *server) getChoices(ctx context.Context, _ *nothing) (*output[choices], 
 	return replied(out)
 }
 
+type terms struct {
+	Terms []guide.Meaning `json:"terms"`
+}
+
+func (s *server) getTerms(_ context.Context, _ *nothing) (*output[terms], error) {
+	return replied(terms{guide.Terms()})
+}
+
 type ofTag struct {
 	Tag string `path:"tag" maxLength:"40"`
 }
@@ -73,6 +82,9 @@ type moment struct {
 	Vehicle string    `json:"vehicle"`
 	At      time.Time `json:"at"`
 	Word    string    `json:"word"`
+	Over    bool      `json:"over" doc:"the time has come: hands are wanted"`
+	Call    string    `json:"call" doc:"what the clock calls when the time comes"`
+	Station string    `json:"station" doc:"where the work goes on then"`
 }
 
 type clock struct {
@@ -87,8 +99,12 @@ func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], erro
 	}
 	out := clock{s.Now(), []moment{}}
 	for _, l := range lines {
-		if l.Rest != nil {
-			out.Moments = append(out.Moments, moment{l.ID, l.Tag, l.Vehicle, l.Rest.EndsAt, assess.RestMoment()})
+		// What must not be worked on calls nobody to take its volts.
+		if l.Rest != nil && l.Level != bench.Stopped {
+			word, over := assess.RestMoment(l.Rest.EndsAt, out.Now)
+			call, at := assess.RestCall()
+			out.Moments = append(out.Moments, moment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, At: l.Rest.EndsAt,
+				Word: word, Over: over, Call: call, Station: at})
 		}
 	}
 	slices.SortFunc(out.Moments, func(a, b moment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })

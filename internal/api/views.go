@@ -71,17 +71,28 @@ type readingView struct {
 	By         string          `json:"by"`
 	Replaces   string          `json:"replaces,omitempty" doc:"the reading this one corrects"`
 	ReplacedBy string          `json:"replaced_by,omitempty" doc:"the reading that corrects this one"`
+	Withdrawn  string          `json:"withdrawn,omitempty" doc:"who took this one back"`
 	station.Line
 }
 
 func viewReadings(all []store.StoredReading, v words.Voice) []readingView {
-	by := map[string]string{}
+	by := map[string]store.StoredReading{}
 	for _, r := range all {
-		by[r.Replaces] = r.ID
+		by[r.Replaces] = r
 	}
-	out := make([]readingView, len(all))
-	for i, r := range all {
-		out[i] = readingView{r.ID, r.Reading, r.At, r.By, r.Replaces, by[r.ID], station.Tell(r.Reading)}
+	out := []readingView{}
+	for _, r := range all {
+		if r.Reading.Kind == reading.Withdrawn {
+			continue
+		}
+		v := readingView{ID: r.ID, Reading: r.Reading, At: r.At, By: r.By, Replaces: r.Replaces,
+			Line: station.Tell(r.Reading)}
+		if after, ok := by[r.ID]; ok && after.Reading.Kind == reading.Withdrawn {
+			v.Withdrawn = after.By
+		} else {
+			v.ReplacedBy = after.ID
+		}
+		out = append(out, v)
 	}
 	words.Spoken(&out, v)
 	return out
@@ -110,6 +121,7 @@ type Judgement struct {
 	Stations []stationView       `json:"stations" doc:"of the sheet, in working order"`
 	Ready    bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
 	At       string              `json:"at" doc:"the station where the work goes on"`
+	Entered  *station.Line       `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
 }
 
 // findingView is a line of the ledger with the readings it rests on.

@@ -55,12 +55,14 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 		stop()
 		return nil, nil, err
 	}
-	c := api.Config{Store: s, Web: front, SignInsMinute: 1000, Now: time.Now}
+	ctx, end := context.WithCancel(ctx)
+	c := api.Config{Store: s, Web: front, SignInsMinute: 1000, Now: time.Now, Ending: ctx}
 	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}
 	server := httptest.NewServer(api.New(c))
 	return &Stage{server.URL, s, browser}, func() {
+		end()
 		server.Close()
 		_ = s.Close()
 		stop()

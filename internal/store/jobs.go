@@ -88,7 +88,7 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		_, err = tx.ExecContext(
 			ctx,
 			`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
-			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places, touched_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			workshopID,
 			j.ID,
 			batteryID,
@@ -104,6 +104,7 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 			j.OpenedAt.UTC(),
 			j.OpenedByID,
 			len(readings),
+			s.now(),
 		)
 		if err != nil {
 			return err
@@ -182,7 +183,10 @@ func (s *Store) ChangeJob(ctx context.Context, workshopID string, j Job) error {
 			ambient_c = ?, battery_c = ?, version = version + 1 WHERE workshop_id = ? AND id = ? AND version = ?`,
 			batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
 			j.Conditions.AmbientC, j.Conditions.BatteryC, workshopID, j.ID, j.Version)
-		return changedOne(res, err, ErrChanged)
+		if err := changedOne(res, err, ErrChanged); err != nil {
+			return err
+		}
+		return s.touch(ctx, tx, workshopID, j.ID)
 	})
 }
 
@@ -191,6 +195,9 @@ func (s *Store) ChangeJob(ctx context.Context, workshopID string, j Job) error {
 func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, at time.Time) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
+			return err
+		}
+		if err := s.touch(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
 		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
@@ -207,6 +214,9 @@ func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, a
 func (s *Store) ReopenJob(ctx context.Context, workshopID, id string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
+			return err
+		}
+		if err := s.touch(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx,

@@ -77,9 +77,11 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 			err = tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`,
 				workshopID, r.JobID, r.Replaces).
 				Scan(&r.Place)
-			err = found(err, "the reading to correct")
+			if err = found(err, "the reading to correct"); err == nil {
+				err = s.touch(ctx, tx, workshopID, r.JobID)
+			}
 		} else {
-			r.Place, err = nextPlace(ctx, tx, workshopID, r.JobID)
+			r.Place, err = s.nextPlace(ctx, tx, workshopID, r.JobID)
 		}
 		if err != nil {
 			return err
@@ -99,8 +101,9 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 
 // nextPlace takes the next place in a job. The count is kept in the job's row,
 // so that two readings saved at once, even on two nodes, cannot take one place.
-func nextPlace(ctx context.Context, tx *sql.Tx, workshopID, jobID string) (place int, err error) {
-	res, err := tx.ExecContext(ctx, `UPDATE job SET places = places + 1 WHERE workshop_id = ? AND id = ?`, workshopID,
+func (s *Store) nextPlace(ctx context.Context, tx *sql.Tx, workshopID, jobID string) (place int, err error) {
+	res, err := tx.ExecContext(ctx,
+		`UPDATE job SET places = places + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`, s.now(), workshopID,
 		jobID)
 	if err := changedOne(res, err, fmt.Errorf("job %w", ErrNotFound)); err != nil {
 		return 0, err

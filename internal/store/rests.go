@@ -37,6 +37,9 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 		if !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
+		if err := s.touch(ctx, tx, workshopID, r.JobID); err != nil {
+			return err
+		}
 		if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
 			return err
 		}
@@ -49,7 +52,12 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 
 // EndRests ends whatever rest runs on a job. It may be repeated.
 func (s *Store) EndRests(ctx context.Context, workshopID, jobID string) error {
-	return s.tx(ctx, func(tx *sql.Tx) error { return endRests(ctx, tx, workshopID, jobID, s.now()) })
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		if err := s.touch(ctx, tx, workshopID, jobID); err != nil {
+			return err
+		}
+		return endRests(ctx, tx, workshopID, jobID, s.now())
+	})
 }
 
 func endRests(ctx context.Context, tx *sql.Tx, workshopID, jobID string, now time.Time) error {

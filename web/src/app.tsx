@@ -1,33 +1,41 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { lazy, Suspense, useEffect } from "react";
+import { Route, Routes } from "react-router";
 import { Refused } from "./lib/api";
 import { useSession } from "./lib/queries";
 import { Failure, Loading } from "./parts/Failure";
+import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
 import { Floor } from "./screens/floor/Floor";
-import { JobSheet } from "./screens/job/JobSheet";
-import { NewJob } from "./screens/newjob/NewJob";
-import { HouseRules } from "./screens/rules/HouseRules";
 import { SignIn } from "./screens/signin/SignIn";
+
+// Signing in and the floor come first and alone; the other places follow.
+const JobSheet = lazy(() => import("./screens/job/JobSheet").then((m) => ({ default: m.JobSheet })));
+const NewJob = lazy(() => import("./screens/newjob/NewJob").then((m) => ({ default: m.NewJob })));
+const HouseRules = lazy(() => import("./screens/rules/HouseRules").then((m) => ({ default: m.HouseRules })));
 
 export function App() {
   const session = useSession();
   useSignedOut();
   useTheme(session.data?.person?.theme);
   if (session.isPending) return <Loading what="your session" />;
-  if (session.isError) return <Failure error={session.error} retry={() => void session.refetch()} />;
+  if (session.isError && !session.data) return <Failure error={session.error} retry={() => void session.refetch()} />;
   // The address stays, so that signing in goes on where it stopped.
   if (!session.data.person) return <SignIn demo={session.data.demo ?? []} />;
   return (
     <Shell>
-      <Routes>
-        <Route path="/" element={<Floor />} />
-        <Route path="/jobs/new" element={<NewJob />} />
-        <Route path="/jobs/:id" element={<JobSheet />} />
-        <Route path="/rules" element={<HouseRules />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      <Suspense fallback={<Loading what="the page" />}>
+        <Routes>
+          <Route path="/" element={<Floor />} />
+          <Route path="/jobs/new" element={<NewJob />} />
+          <Route path="/jobs/:id" element={<JobSheet />} />
+          <Route path="/rules" element={<HouseRules />} />
+          <Route
+            path="*"
+            element={<Nowhere what="There is nothing here." more="The address is wrong, or the page has moved." />}
+          />
+        </Routes>
+      </Suspense>
     </Shell>
   );
 }

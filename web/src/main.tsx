@@ -5,6 +5,10 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./app";
 import { Refused } from "./lib/api";
+import { onReturn } from "./lib/line";
+import { ahead } from "./lib/queries";
+import "./lib/leaving"; // hears of a step back before the router does
+import { Boundary } from "./parts/Broken";
 import "./styles.css";
 
 // Dialogs add a style element while open; the policy lets it through by nonce.
@@ -15,16 +19,23 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400 && error.status < 500),
+      // Whether there is a line is found out by asking, not by what the device believes.
+      networkMode: "always",
+      retry: (n, error) => n < 2 && !(error instanceof Refused && error.status < 500),
     },
+    mutations: { networkMode: "always" },
   },
 });
+ahead(queries);
+onReturn(() => void queries.invalidateQueries());
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter>
-        <App />
+        <Boundary>
+          <App />
+        </Boundary>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/readings/{reading}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a reading back; it stays in the history. May be repeated with the same id */
+        post: operations["withdrawReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/reopen": {
         parameters: {
             query?: never;
@@ -275,6 +292,23 @@ export interface paths {
         get?: never;
         /** Set temperature scale and theme */
         put: operations["setPreferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Words of the trade, explained */
+        get: operations["getTerms"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -551,6 +585,8 @@ export interface components {
         };
         JobLine: {
             because: string;
+            /** @description who worked on it last */
+            by: string;
             class: string;
             /** Format: date-time */
             closed_at?: string;
@@ -562,6 +598,11 @@ export interface components {
             /** Format: date-time */
             opened_at: string;
             rest?: components["schemas"]["RestView"];
+            /**
+             * Format: date-time
+             * @description when it was last worked on, or its rest was over: it waits since then
+             */
+            since: string;
             tag: string;
             vehicle: string;
             wait: components["schemas"]["Wait"];
@@ -579,6 +620,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
+            /** @description in a preview: the reading that is not saved */
+            entered?: components["schemas"]["Line"];
             findings: components["schemas"]["FindingView"][];
             /** @description one plain sentence a technician would say */
             headline: string;
@@ -647,6 +690,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
+            /** @description in a preview: the reading that is not saved */
+            entered?: components["schemas"]["Line"];
             findings: components["schemas"]["FindingView"][];
             /** @description one plain sentence a technician would say */
             headline: string;
@@ -666,11 +711,32 @@ export interface components {
          * @enum {string}
          */
         Level: "ok" | "note" | "act" | "stop";
+        Line: {
+            /** @description the station's own figure, as the instrument gives it */
+            figure?: string;
+            /** @description how it was taken */
+            how?: string;
+            /** @description the reading in a few words */
+            text: string;
+            unit?: string;
+        };
+        Meaning: {
+            /** @description other words for it */
+            also?: string[];
+            means: string;
+            term: string;
+        };
         Moment: {
             /** Format: date-time */
             at: string;
+            /** @description what the clock calls when the time comes */
+            call: string;
             /** Format: uuid */
             job_id: string;
+            /** @description the time has come: hands are wanted */
+            over: boolean;
+            /** @description where the work goes on then */
+            station: string;
             tag: string;
             vehicle: string;
             word: string;
@@ -824,6 +890,8 @@ export interface components {
             /** @description the reading in a few words */
             text: string;
             unit?: string;
+            /** @description who took this one back */
+            withdrawn?: string;
         };
         RestView: {
             /** Format: date-time */
@@ -949,11 +1017,19 @@ export interface components {
             /** @description as a choice */
             word: string;
         };
+        Terms: {
+            terms: components["schemas"]["Meaning"][];
+        };
         Timer: {
             go: string;
             /** Format: double */
             seconds: number;
             stop: string;
+            /**
+             * Format: double
+             * @description seconds from its end until the next
+             */
+            wait: number;
         };
         UnsavedReading: {
             reading: components["schemas"]["Reading"];
@@ -1002,6 +1078,13 @@ export interface components {
             /** @description the figure to set, the largest thing before the reading */
             set?: components["schemas"]["Setting"];
             timer?: components["schemas"]["Timer"];
+        };
+        WithdrawInputBody: {
+            /**
+             * Format: uuid
+             * @description of the withdrawal, made by the client, UUID v7
+             */
+            id: string;
         };
     };
     responses: never;
@@ -1081,6 +1164,8 @@ export interface operations {
             query: {
                 /** @description of the new job, made by the client, UUID v7 */
                 id: string;
+                /** @description where the file's tag is known here: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
             };
             header?: never;
             path?: never;
@@ -1436,6 +1521,42 @@ export interface operations {
             };
         };
     };
+    withdrawReading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                reading: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     reopenJob: {
         parameters: {
             query?: never;
@@ -1704,6 +1825,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getTerms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Terms"];
                 };
             };
             /** @description Error */

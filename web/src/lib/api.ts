@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./api.gen";
+import { heard, missed } from "./line";
 
 type Schemas = components["schemas"];
 export type Sheet = Schemas["JobSheet"];
@@ -23,15 +24,30 @@ export type Person = Schemas["PersonView"];
 export type Rules = Schemas["Rules"];
 export type Rule = Schemas["Rule"];
 export type Caution = Schemas["Caution"];
+export type Clock = Schemas["Clock"];
+export type Meaning = Schemas["Meaning"];
+export type Timer = Schemas["Timer"];
 export type Side = Schemas["Side"];
 export type Problem = Partial<Schemas["ErrorModel"]>;
 
 /** The longest an answer is waited for, ms: a dead network often says nothing at all. */
-const PATIENCE = 20_000;
+const PATIENCE = 12_000;
+
+/** Fetches, and notes whether the server was there. */
+export async function reach(...[what, how]: Parameters<typeof fetch>): Promise<Response> {
+  try {
+    const answer = await fetch(what, { ...how, signal: AbortSignal.timeout(PATIENCE) });
+    heard(answer);
+    return answer;
+  } catch (error) {
+    missed();
+    throw error;
+  }
+}
 
 export const api = createClient<paths>({
   baseUrl: window.location.origin,
-  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(PATIENCE) }),
+  fetch: (request) => reach(request),
 });
 
 /** An answer that says what went wrong, field by field where it can. */
@@ -41,6 +57,16 @@ export class Refused extends Error {
     readonly problem: Problem,
   ) {
     super(problem.detail ?? problem.title ?? "Something went wrong. Try again.");
+  }
+
+  /** Whether no answer came at all. */
+  get lost(): boolean {
+    return this.status === 0;
+  }
+
+  /** Whether the id was used before, with other content: that content is kept. */
+  get taken(): boolean {
+    return this.problem.type === "urn:grapnel:taken";
   }
 
   /** What is wrong with one field, by the end of its place ("reading.volts"). */

@@ -1,47 +1,48 @@
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
+import { usePerson } from "./queries";
+import { drop, keep, kept as keptAt } from "./shelf";
 
-const place = (name: string) => `grapnel.draft.${name}`;
+export type Draft<T> = T & { id: string };
 
-function load<T>(name: string, empty: T): T & { id: string } {
-  try {
-    const kept = localStorage.getItem(place(name));
-    if (kept) return { ...empty, ...(JSON.parse(kept) as T & { id: string }) };
-  } catch {
-    // Unreadable or no storage: start empty.
-  }
-  return { ...empty, id: uuid() };
+function load<T>(place: string, empty: T): Draft<T> {
+  const found = keptAt<Draft<T>>(place);
+  return found ? { ...empty, ...found } : { ...empty, id: uuid() };
 }
 
 /**
- * What somebody is entering, kept on this device until it is saved. Its id is
+ * What a person is entering, kept on this device until it is saved. Its id is
  * made with it, so that saving again after a lost reply makes no double. `empty`
- * must be a constant; the name may change, and its own draft then shows.
+ * must be the same for the same name; the name may change, and its own draft then
+ * shows. Two tabs of one person show one draft.
  */
 export function useDraft<T extends object>(name: string, empty: T) {
-  const [kept, setKept] = useState(() => ({ name, draft: load(name, empty) }));
-  const now = kept.name === name ? kept : { name, draft: load(name, empty) };
-  if (now !== kept) setKept(now);
+  const person = usePerson();
+  const place = `draft.${person.name}.${name}`;
+  const [state, setState] = useState(() => ({ place, draft: load(place, empty) }));
+  const now = state.place === place ? state : { place, draft: load(place, empty) };
+  if (now !== state) setState(now);
+  useEffect(() => {
+    const moved = (event: StorageEvent) => {
+      if (event.key === `grapnel.${place}`) setState({ place, draft: load(place, empty) });
+    };
+    window.addEventListener("storage", moved);
+    return () => window.removeEventListener("storage", moved);
+  }, [place, empty]);
   const change = useCallback(
-    (part: Partial<T>) =>
-      setKept((old) => {
-        const draft = { ...(old.name === name ? old.draft : load(name, empty)), ...part };
-        try {
-          localStorage.setItem(place(name), JSON.stringify(draft));
-        } catch {
-          // Full or no storage: it still lives on this page.
-        }
-        return { name, draft };
+    (part: Partial<Draft<T>>) =>
+      setState((old) => {
+        const draft = { ...(old.place === place ? old.draft : load(place, empty)), ...part };
+        keep(place, draft);
+        return { place, draft };
       }),
-    [name, empty],
+    [place, empty],
   );
   const clear = useCallback(() => {
-    try {
-      localStorage.removeItem(place(name));
-    } catch {
-      // Nothing was kept.
-    }
-    setKept({ name, draft: { ...empty, id: uuid() } });
-  }, [name, empty]);
-  return { draft: now.draft, change, clear };
+    drop(place);
+    setState({ place, draft: { ...empty, id: uuid() } });
+  }, [place, empty]);
+  /** Gives it another id: the one it had is of something saved. */
+  const renew = useCallback(() => change({ id: uuid() } as Partial<Draft<T>>), [change]);
+  return { draft: now.draft, change, clear, renew };
 }

@@ -1,19 +1,44 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { api, got, type Person, type Reading, type Session, type Sheet } from "./api";
 
-export const useSession = () =>
-  useQuery({ queryKey: ["session"], queryFn: () => got(api.GET("/api/session")), staleTime: 60_000 });
+export const useSession = () => useQuery({ queryKey: ["session"], queryFn: getSession, staleTime: 60_000 });
+
+/** Asks at once for what every page shows first, beside the session instead of after it. */
+export function ahead(queries: QueryClient) {
+  void queries.prefetchQuery({ queryKey: ["session"], queryFn: getSession });
+  if (!document.querySelector("link[rel=preload][as=fetch]")) return; // nobody is signed in
+  void queries.prefetchQuery({ queryKey: ["clock"], queryFn: getClock });
+  const { pathname, search } = window.location;
+  const id = /^\/jobs\/([0-9a-f-]{36})$/.exec(pathname)?.[1];
+  if (pathname === "/" && search === "")
+    void queries.prefetchQuery({ queryKey: ["jobs", false, ""], queryFn: () => getJobs(false, "") });
+  if (id) void queries.prefetchQuery({ queryKey: ["job", id], queryFn: () => getSheet(id) });
+}
+
+const getSession = () => got(api.GET("/api/session"));
+const getClock = () => got(api.GET("/api/clock"));
+const getJobs = (closed: boolean, find: string) => got(api.GET("/api/jobs", { params: { query: { closed, find } } }));
+const getSheet = (id: string) => got(api.GET("/api/jobs/{id}", { params: { path: { id } } }));
 
 export const useJobs = (closed: boolean, find: string) =>
   useQuery({
     queryKey: ["jobs", closed, find],
-    queryFn: () => got(api.GET("/api/jobs", { params: { query: { closed, find } } })),
+    queryFn: () => getJobs(closed, find),
     refetchInterval: 30_000,
     placeholderData: keepPreviousData,
   });
 
+/** Also asked for by a tab out of sight: the clock calls there too. */
 export const useClock = () =>
-  useQuery({ queryKey: ["clock"], queryFn: () => got(api.GET("/api/clock")), refetchInterval: 30_000 });
+  useQuery({
+    queryKey: ["clock"],
+    queryFn: getClock,
+    refetchInterval: 30_000,
+    refetchIntervalInBackground: true,
+  });
+
+export const useTerms = () =>
+  useQuery({ queryKey: ["terms"], queryFn: () => got(api.GET("/api/terms")), staleTime: Infinity });
 
 export const useChoices = () => useQuery({ queryKey: ["choices"], queryFn: () => got(api.GET("/api/choices")) });
 
@@ -22,7 +47,7 @@ export const useRules = () => useQuery({ queryKey: ["rules"], queryFn: () => got
 export const useSheet = (id: string) =>
   useQuery({
     queryKey: ["job", id],
-    queryFn: () => got(api.GET("/api/jobs/{id}", { params: { path: { id } } })),
+    queryFn: () => getSheet(id),
     refetchInterval: 60_000,
   });
 
@@ -43,16 +68,22 @@ export const usePreview = (id: string, reading: Reading | undefined, replaces: s
     retry: false,
   });
 
+/** Shows a sheet that a change answered with, and has the lists fetched anew. */
+export function showSheet(queries: QueryClient, sheet: Sheet) {
+  const queryKey = ["job", sheet.job.id];
+  // A fetch that began before the change must not put the older sheet back.
+  void queries.cancelQueries({ queryKey, exact: true });
+  queries.setQueryData(queryKey, sheet);
+  void queries.invalidateQueries({ queryKey: ["jobs"] });
+  void queries.invalidateQueries({ queryKey: ["clock"] });
+}
+
 /** Runs a change of a job and shows the sheet it answers with. */
-export function useJobChange<V>(id: string, run: (v: V) => Promise<Sheet>) {
+export function useJobChange<V>(run: (v: V) => Promise<Sheet>) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: run,
-    onSuccess: (sheet) => {
-      queries.setQueryData(["job", id], sheet);
-      void queries.invalidateQueries({ queryKey: ["jobs"] });
-      void queries.invalidateQueries({ queryKey: ["clock"] });
-    },
+    onSuccess: (sheet) => showSheet(queries, sheet),
   });
 }
 

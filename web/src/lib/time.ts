@@ -1,10 +1,11 @@
 import { useEffect, useState } from "react";
+import { serverNow } from "./line";
 
-/** The server's clock as it is now, from its time at the last answer. */
+/** The server's clock as it is now, ms. */
 export function useNow(everyMs = 1000): number {
-  const [now, setNow] = useState(() => Date.now());
+  const [now, setNow] = useState(serverNow);
   useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), everyMs);
+    const timer = setInterval(() => setNow(serverNow()), everyMs);
     return () => clearInterval(timer);
   }, [everyMs]);
   return now;
@@ -29,6 +30,15 @@ export function span(ms: number): string {
   const rest = minutes % 60;
   return rest === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${String(rest).padStart(2, "0")}`;
 }
+
+/** How long something has waited: since now, waits 12 min, 3 h 05, 4 days. */
+export function waited(ms: number): string {
+  if (ms < 60_000) return "since now";
+  return `waits ${ms < 48 * 3_600_000 ? span(ms) : `${Math.floor(ms / 86_400_000)} days`}`;
+}
+
+/** A time with its date, whatever the day. */
+export const dayAndTime = (iso: string) => `${onDay(iso)}, ${atTime(iso)}`;
 
 /** A span of work or waiting; long ones only to the half hour, since nobody knows better. */
 export function workTime(minutes: number): string {

@@ -3,7 +3,7 @@ import { ToggleGroup } from "radix-ui";
 export type Chip = { code: string; word: string };
 
 const chip =
-  "min-h-12 px-3.5 rounded-sm border-[1.5px] border-line bg-card text-[15px] leading-tight font-[540] flex items-center text-left hover:border-soft data-[state=on]:bg-ink data-[state=on]:border-ink data-[state=on]:text-paper";
+  "min-h-12 px-3 rounded-sm border-[1.5px] border-line bg-card text-[15px] leading-tight font-[540] flex items-center text-left hover:border-soft data-[state=on]:bg-ink data-[state=on]:border-ink data-[state=on]:text-paper";
 
 /** Large chips of which one is picked. */
 export function PickOne(props: {
@@ -11,6 +11,8 @@ export function PickOne(props: {
   chips: Chip[];
   value: string | undefined;
   onPick: (code: string) => void;
+  /** Where the hands go first on a screen. */
+  first?: boolean | undefined;
 }) {
   return (
     <ToggleGroup.Root
@@ -20,8 +22,13 @@ export function PickOne(props: {
       onValueChange={(code) => code && props.onPick(code)}
       className="flex flex-wrap gap-2"
     >
-      {props.chips.map((c) => (
-        <ToggleGroup.Item key={c.code} value={c.code} className={chip}>
+      {props.chips.map((c, i) => (
+        <ToggleGroup.Item
+          key={c.code}
+          value={c.code}
+          className={chip}
+          data-first={(props.first && (props.value ? c.code === props.value : i === 0)) || undefined}
+        >
           {c.word}
         </ToggleGroup.Item>
       ))}

@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import type { Clock } from "../lib/api";
 import { useNarrow } from "../lib/pointer";
 import { useClock } from "../lib/queries";
 import { atTime, span, useNow } from "../lib/time";
@@ -16,17 +17,19 @@ export function ClockStrip() {
   const narrow = useNarrow();
   const moments = (clock.data?.moments ?? []).map((m) => ({ ...m, ms: new Date(m.at).getTime() }));
   return (
-    <aside
-      aria-label="The shop's clock"
-      className="screen-only fixed inset-x-0 bottom-0 z-20 h-[var(--strip-h)] overflow-hidden bg-strip text-[#f5f2ea]"
-      style={{ height: "calc(var(--strip-h) + env(safe-area-inset-bottom))" }}
-    >
+    <aside aria-label="The shop's clock" className="screen-only strip bg-strip text-[#f5f2ea]">
       {narrow ? <Next moments={moments} now={now} /> : <Ruler moments={moments} now={now} />}
     </aside>
   );
 }
 
-type Moments = { job_id: string; tag: string; vehicle: string; word: string; ms: number }[];
+type Moments = (Clock["moments"][number] & { ms: number })[];
+
+/** Room that an hour's label and a moment's words take, px. */
+const HOUR_ROOM = 42;
+const MOMENT_ROOM = 96;
+
+const addressOf = (m: Moments[number]) => `/jobs/${m.job_id}?at=${m.station}`;
 
 /** A phone shows the next moment and how long it is off. */
 function Next({ moments, now }: { moments: Moments; now: number }) {
@@ -35,13 +38,13 @@ function Next({ moments, now }: { moments: Moments; now: number }) {
     return <p className="flex h-[58px] items-center px-4 text-[15px] opacity-80">Nothing waits for the clock</p>;
   const due = next.ms <= now;
   return (
-    <Link to={`/jobs/${next.job_id}`} className="flex h-[58px] items-center gap-3 px-4">
+    <Link to={addressOf(next)} className="flex h-[58px] items-center gap-3 px-4">
       <span className="[&_svg]:text-[#a9c4de]">
         <Sign kind="wait" bare />
       </span>
       <b className="text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
-      <span className="truncate">
-        {next.tag} · {next.word}
+      <span className="min-w-0 truncate">
+        {next.tag} · {due ? next.call : next.word}
       </span>
       {moments.length > 1 && <span className="ml-auto shrink-0 text-[13px] opacity-75">{moments.length - 1} more</span>}
     </Link>
@@ -59,9 +62,9 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
   const shown: (Moments[number] & { left: number; more: number; labelled: boolean })[] = [];
   let lead: (typeof shown)[number] | undefined;
   for (const m of moments.filter((m) => m.ms < now + AHEAD)) {
-    // What is overdue waits at the now-mark.
-    const left = x(Math.max(m.ms, now)) + (m.ms <= now ? 2 : 0);
-    const labelled = !lead || left > lead.left + 118;
+    // What is overdue waits at the now-mark; nothing is cut at the edge.
+    const left = Math.min(x(Math.max(m.ms, now)) + (m.ms <= now ? 2 : 0), width - MOMENT_ROOM - 4);
+    const labelled = !lead || left > lead.left + MOMENT_ROOM + (lead.more > 0 ? 52 : 8);
     const one = { ...m, left, more: 0, labelled };
     if (labelled) lead = one;
     else if (lead) lead.more++;
@@ -75,11 +78,11 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
           return (
             <g key={t}>
               <path d={`M${x(t)} 0v${whole ? 11 : 5}`} stroke="currentColor" opacity={whole ? 0.7 : 0.35} />
-              {whole && (
+              {whole && clear(x(t), x(now), width) && (
                 <text
                   x={x(t) + 5}
                   y="14"
-                  fontSize="12"
+                  fontSize="12.5"
                   fill="currentColor"
                   opacity="0.8"
                   style={{ fontStretch: "80%" }}
@@ -93,35 +96,51 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
         <path d={`M${x(now)} 0V66`} stroke="#fff" strokeWidth="1.5" strokeDasharray="2 3" />
         <path d={`M${x(now) - 6} 0h12l-6 8z`} fill="#fff" />
       </svg>
-      {shown.map((m) => (
-        <Link
-          key={m.job_id}
-          to={`/jobs/${m.job_id}`}
-          title={`${m.tag} ${m.vehicle}: ${m.word} at ${atTime(m.ms)}`}
-          aria-label={`${m.tag} ${m.vehicle}: ${m.word} at ${atTime(m.ms)}`}
-          style={{ left: m.left }}
-          className={`absolute flex flex-col justify-center border-l-[2.5px] pl-1.5 leading-tight hover:bg-white/10 ${m.ms <= now ? "border-[#eda57c]" : "border-[#a9c4de]"} ${m.labelled ? "top-4 h-[48px] min-w-[92px]" : "bottom-0 h-2 w-4"}`}
-        >
-          {m.labelled && (
-            <>
-              <span className="text-[14px] font-bold whitespace-nowrap">
-                {m.tag}
-                {m.more > 0 && <span className="font-normal opacity-80"> +{m.more}</span>}
-              </span>
+      {shown.map((m) =>
+        m.labelled ? (
+          <span key={m.job_id} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job_id}>
+            <Link
+              to={addressOf(m)}
+              aria-label={`${m.tag} ${m.word}, ${m.vehicle}, at ${atTime(m.ms)}`}
+              style={{ width: MOMENT_ROOM }}
+              className={`flex h-[48px] flex-col justify-center border-l-[2.5px] pl-1.5 leading-tight hover:bg-white/10 ${m.over ? "border-[#eda57c]" : "border-[#a9c4de]"}`}
+            >
+              <span className="truncate text-[14.5px] font-bold">{m.tag}</span>
               <span
-                className={`text-[13px] ${m.ms <= now ? "text-[#eda57c]" : "text-[#a9c4de]"}`}
+                className={`truncate text-[13.5px] ${m.over ? "text-[#eda57c]" : "text-[#a9c4de]"}`}
                 style={{ fontStretch: "84%" }}
               >
                 {m.word}
               </span>
-            </>
-          )}
-        </Link>
-      ))}
+            </Link>
+            {m.more > 0 && (
+              <Link
+                to="/?wait=clock"
+                aria-label={`+${m.more} near then: all that waits for the clock`}
+                className="flex h-[48px] w-11 items-center justify-center text-[15px] font-[640] hover:bg-white/10"
+              >
+                +{m.more}
+              </Link>
+            )}
+          </span>
+        ) : (
+          <span
+            key={m.job_id}
+            aria-hidden
+            data-moment={m.job_id}
+            style={{ left: m.left }}
+            className={`absolute bottom-0 h-2.5 w-[2.5px] ${m.over ? "bg-[#eda57c]" : "bg-[#a9c4de]"}`}
+          />
+        ),
+      )}
       {clockEmpty(shown.length)}
     </div>
   );
 }
+
+/** Whether an hour's label has room: not under the now-mark, not cut at the edge. */
+const clear = (at: number, now: number, width: number) =>
+  at + HOUR_ROOM < width && (at > now + 8 || at + HOUR_ROOM < now - 8);
 
 const clockEmpty = (n: number) =>
   n === 0 && (

@@ -146,7 +146,7 @@ export function MiniStick({ gauge }: { gauge: Gauge }) {
   const part = (v: number) => Math.min(1, Math.max(0, (v - gauge.min) / (gauge.max - gauge.min)));
   const x = (v: number) => 14 + part(v) * 92;
   return (
-    <svg width="112" height="18" aria-hidden className="shrink-0">
+    <svg viewBox="0 0 112 18" aria-hidden className="block w-full max-w-[190px] shrink-0">
       <circle cx="7" cy="9" r="5" fill="none" stroke="var(--ink)" strokeWidth="1.8" />
       <path d="M13 5H104L110 13H13Z" fill="var(--card)" stroke="var(--ink)" strokeWidth="1.4" />
       <rect x="14" y="6" width={Math.max(0, x(band.best) - 14)} height="6.4" fill="var(--wet)" />

@@ -2,13 +2,20 @@ import { Collapsible } from "radix-ui";
 import type { Finding, ReadingView, Rule } from "../lib/api";
 import { when } from "../lib/time";
 import { keep } from "../lib/units";
+import { useMeanings } from "./Explain";
 import { Sign } from "./Sign";
 
 /** A rule's name as the house says it. */
 const titleOf = (book: Rule[] | undefined, id: string | undefined) => book?.find((r) => r.id === id)?.title;
 
 /** The lines of reasoning: reading, rule and its source, conclusion. A tap opens one. */
-export function Ledger(props: { findings: Finding[]; readings: ReadingView[]; book?: Rule[] | undefined }) {
+export function Ledger(props: {
+  findings: Finding[];
+  readings: ReadingView[];
+  book?: Rule[] | undefined;
+  /** The reading that is being entered, in words. */
+  entered?: string | undefined;
+}) {
   if (props.findings.length === 0) {
     return (
       <p className="border-t border-line py-3 text-soft">
@@ -20,14 +27,22 @@ export function Ledger(props: { findings: Finding[]; readings: ReadingView[]; bo
     <ul>
       {props.findings.map((f, i) => (
         <li key={f.code + i} className="border-t border-line">
-          <Line finding={f} readings={props.readings} rule={titleOf(props.book, f.rule)} />
+          <Line finding={f} readings={props.readings} rule={titleOf(props.book, f.rule)} entered={props.entered} />
         </li>
       ))}
     </ul>
   );
 }
 
-function Line({ finding: f, readings, rule }: { finding: Finding; readings: ReadingView[]; rule: string | undefined }) {
+type LineProps = {
+  finding: Finding;
+  readings: ReadingView[];
+  rule: string | undefined;
+  entered: string | undefined;
+};
+
+function Line({ finding: f, readings, rule, entered }: LineProps) {
+  const meanings = useMeanings(f.text, f.other_school ?? "");
   return (
     <Collapsible.Root>
       <Collapsible.Trigger className="group grid min-h-12 w-full grid-cols-[16px_1fr_14px] items-baseline gap-2.5 py-2.5 text-left text-[14.5px] leading-snug hover:bg-hush">
@@ -49,12 +64,19 @@ function Line({ finding: f, readings, rule }: { finding: Finding; readings: Read
           {f.reading_ids.map((id) => {
             const r = readings.find((one) => one.id === id);
             return (
-              <Row key={id} name="Reading" text={r ? `${r.text}, ${when(r.at)}, ${r.by}` : "the one being entered"} />
+              <Row
+                key={id}
+                name="Reading"
+                text={r ? `${r.text}, ${when(r.at)}, ${r.by}` : `${entered ?? ""}, the one being entered`}
+              />
             );
           })}
           {f.why && <Row name="Why" text={f.why} />}
           {rule && <Row name="House rule" text={rule} />}
           {f.source && <Row name="Source" text={f.source} />}
+          {meanings.map((m) => (
+            <Row key={m.term} name="Means" text={`${m.term}: ${m.means}`} />
+          ))}
         </dl>
       </Collapsible.Content>
     </Collapsible.Root>

@@ -1,5 +1,5 @@
 import { Delete } from "lucide-react";
-import { useId, type ReactNode } from "react";
+import { useId, useRef, type ReactNode } from "react";
 import { useCoarse } from "../lib/pointer";
 
 type Props = {
@@ -11,45 +11,62 @@ type Props = {
   error?: string | undefined;
   big?: boolean;
   hint?: string;
-  autoFocus?: boolean;
+  /** Whether it can be below nought, so that the sign is worth a key. */
+  signed?: boolean;
+  /** What stands here is not of this entry yet: the first stroke replaces it. */
+  fresh?: boolean;
+  /** Where the hands go first on a screen. */
+  first?: boolean;
   /** What the figure means, shown between it and the keypad, where a thumb does not hide it. */
   children?: ReactNode;
+  /** A tap that says more of the figure, beside it. */
+  quick?: ReactNode;
   /** What ends the entry, straight under the keypad. */
   action?: ReactNode;
 };
 
+/** What a figure becomes by one key of the keypad, or of a keyboard while the field is left. */
+export function stroke(value: string, key: string, fresh = false): string {
+  if (key === "±") return /^[-−]/.test(value) ? value.slice(1) : "−" + value;
+  if (fresh) return key === "⌫" ? "" : key;
+  if (key === "⌫") return value.slice(0, -1);
+  return key === "." && value.includes(".") ? value : value + key;
+}
+
+const KEYS = ["1", "2", "3", "4", "5", "6", "7", "8", "9"];
+
 /** One figure, entered on the keyboard or, with gloves, on a keypad of its own. */
 export function NumberEntry(props: Props) {
   const id = useId();
+  const field = useRef<HTMLInputElement>(null);
   const coarse = useCoarse();
   const keypad = coarse && props.big;
-  const press = (key: string) => {
-    if (key === "⌫") props.onChange(props.value.slice(0, -1));
-    else if (key === "±") props.onChange(/^[-−]/.test(props.value) ? props.value.slice(1) : "−" + props.value);
-    else if (key !== "." || !props.value.includes(".")) props.onChange(props.value + key);
-  };
+  const press = (key: string) => props.onChange(stroke(props.value, key, props.fresh));
   return (
-    <div>
+    <div className="min-w-0">
       <label htmlFor={id} className="cap block">
         {props.label}
       </label>
       <div
-        className={`flex items-baseline border-b-[3px] ${props.error ? "border-oxide" : props.big ? "border-copper" : "border-line"}`}
+        className={`flex items-baseline border-b-[3px] outline-copper has-[input:focus-visible]:bg-card has-[input:focus-visible]:outline-3 ${props.error ? "border-oxide" : props.big ? "border-copper" : "border-line"}`}
       >
         <input
+          ref={field}
           id={id}
           value={props.value}
           onChange={(e) => props.onChange(e.target.value)}
+          onFocus={(e) => props.fresh && e.target.select()}
           onKeyDown={(e) => {
             if (e.key === "Enter") {
               e.preventDefault();
               props.onEnter?.();
-            }
+            } else if (e.key === "Escape") e.currentTarget.blur();
           }}
           inputMode={keypad ? "none" : "decimal"}
           enterKeyHint="next"
           autoComplete="off"
-          autoFocus={props.autoFocus}
+          data-first={props.first || undefined}
+          data-big={props.big || undefined}
           aria-invalid={props.error ? true : undefined}
           aria-describedby={props.error ? `${id}-error` : undefined}
           className={`w-full min-w-0 bg-transparent tracking-tight outline-none ${
@@ -59,12 +76,16 @@ export function NumberEntry(props: Props) {
         <span className={`shrink-0 pl-1 font-medium text-soft ${props.big ? "text-[30px]" : "text-[16px]"}`}>
           {props.unit}
         </span>
-        {keypad && (
+        {props.quick}
+        {props.signed && !props.big && (
           <button
             type="button"
-            className="ml-2 h-12 w-12 shrink-0 self-center rounded-sm border-[1.5px] border-line text-xl"
-            onClick={() => press("±")}
-            aria-label="Change the sign"
+            className="ml-1 flex h-11 w-11 shrink-0 items-center justify-center self-center rounded-sm border-[1.5px] border-line text-xl"
+            onClick={() => {
+              press("±");
+              field.current?.focus();
+            }}
+            aria-label={`Change the sign of ${props.label}`}
           >
             ±
           </button>
@@ -79,21 +100,40 @@ export function NumberEntry(props: Props) {
       )}
       {props.children}
       {keypad && (
-        <div className="mt-3 grid grid-cols-3 gap-2" role="group" aria-label={`Keypad for ${props.label}`}>
-          {["1", "2", "3", "4", "5", "6", "7", "8", "9", ".", "0", "⌫"].map((key) => (
-            <button
-              key={key}
-              type="button"
-              onClick={() => press(key)}
-              aria-label={key === "⌫" ? "Delete the last digit" : key === "." ? "Decimal point" : key}
-              className="flex h-[52px] items-center justify-center rounded-sm border-[1.5px] border-line bg-card text-[25px] font-[650] active:bg-hush"
-            >
-              {key === "⌫" ? <Delete size={26} aria-hidden /> : key}
-            </button>
+        <div className="mt-3 grid grid-cols-12 gap-2" role="group" aria-label={`Keypad for ${props.label}`}>
+          {KEYS.map((key) => (
+            <Key key={key} name={key} wide onPress={() => press(key)}>
+              {key}
+            </Key>
           ))}
+          <Key name="Change the sign" onPress={() => press("±")}>
+            ±
+          </Key>
+          <Key name="0" onPress={() => press("0")}>
+            0
+          </Key>
+          <Key name="Decimal point" onPress={() => press(".")}>
+            .
+          </Key>
+          <Key name="Delete the last digit" onPress={() => press("⌫")}>
+            <Delete size={26} aria-hidden />
+          </Key>
         </div>
       )}
       {props.action && <div className="mt-3 flex flex-wrap gap-3">{props.action}</div>}
     </div>
+  );
+}
+
+function Key(props: { name: string; wide?: boolean; onPress: () => void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      onClick={props.onPress}
+      aria-label={props.name}
+      className={`${props.wide ? "col-span-4" : "col-span-3"} flex h-[50px] items-center justify-center rounded-sm border-[1.5px] border-line bg-card text-[25px] font-[650] active:bg-hush`}
+    >
+      {props.children}
+    </button>
   );
 }

@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { ChevronDown, UserRound } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useNavigate } from "react-router";
 import { api, got } from "../lib/api";
+import { say } from "../lib/notices";
 import { usePerson, useShowSession } from "../lib/queries";
+import { PersonButton } from "./PersonButton";
 
 const item =
   "flex min-h-12 cursor-pointer items-center gap-3 px-4 outline-none data-[highlighted]:bg-hush data-[state=checked]:font-[700]";
@@ -25,22 +26,14 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   });
   const signOut = useMutation({
     mutationFn: () => got(api.DELETE("/api/session")),
-    onSuccess: () => {
-      queries.clear();
-      window.location.assign("/");
-    },
+    // A new page knows nothing of who was here.
+    onSuccess: () => window.location.assign("/"),
+    onError: (error) => say({ text: `Still signed in. ${error.message}`, kind: "act" }),
   });
   return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        className="flex h-12 shrink-0 items-center gap-1.5 rounded-sm px-1.5 text-[14.5px] font-[600] hover:bg-hush"
-        aria-label={`${person.name}, ${person.role}: your settings`}
-      >
-        <UserRound size={20} aria-hidden className="md:hidden" />
-        <span className="hidden md:inline">
-          {person.name} · {person.role}
-        </span>
-        <ChevronDown size={16} aria-hidden className="hidden md:inline" />
+    <DropdownMenu.Root modal={false} defaultOpen>
+      <DropdownMenu.Trigger asChild>
+        <PersonButton />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

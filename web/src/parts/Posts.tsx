@@ -1,7 +1,9 @@
 import type { Side } from "../lib/api";
+import { useNarrow } from "../lib/pointer";
 
 /** Where the two leads go: the battery from the front, each post with its side of the circuit. */
 export function Posts({ plus, minus, tool }: { plus: Side; minus: Side; tool: "probe" | "clamp" }) {
+  if (useNarrow()) return <SmallPosts plus={plus} minus={minus} tool={tool} />;
   return (
     <svg
       viewBox="0 0 560 132"
@@ -35,6 +37,43 @@ export function Posts({ plus, minus, tool }: { plus: Side; minus: Side; tool: "p
       <text x="280" y="118" textAnchor="middle" fontSize="14" fill="var(--soft)">
         press through the film to bright metal
       </text>
+    </svg>
+  );
+}
+
+/** The same on a phone: low, so that figure and keypad stay on the screen, with words as large. */
+function SmallPosts({ plus, minus, tool }: { plus: Side; minus: Side; tool: string }) {
+  return (
+    <svg
+      viewBox="0 0 358 62"
+      className="block w-full"
+      role="img"
+      aria-label={`${plus.lead} ${tool} on the ${plus.post} post, the ${plus.role} side. ${minus.lead} ${tool} on the ${minus.post} post, the ${minus.role} side.`}
+    >
+      <g fill="none" stroke="var(--ink)" strokeWidth="1.8">
+        <path d="M112 24h134v36H112z" fill="var(--card)" />
+        <rect x="126" y="15" width="20" height="9" rx="2" fill="var(--card)" />
+        <rect x="212" y="15" width="20" height="9" rx="2" fill="var(--card)" />
+        <path d="M136 15C130 3 112 4 100 16" stroke="var(--copper)" strokeWidth="3.2" />
+        <path d="M222 15c6-12 24-11 36 1" strokeWidth="3.2" />
+      </g>
+      <text x="136" y="53" textAnchor="middle" fontSize="24" fontWeight="700" fill="var(--copper)">
+        {plus.post}
+      </text>
+      <text x="222" y="53" textAnchor="middle" fontSize="24" fontWeight="700" fill="var(--ink)">
+        {minus.post}
+      </text>
+      {[
+        { side: plus, x: 96, anchor: "end" as const, fill: "var(--copper)" },
+        { side: minus, x: 262, anchor: "start" as const, fill: "var(--ink)" },
+      ].map(({ side, x, anchor, fill }) => (
+        <text key={side.post} x={x} y="26" textAnchor={anchor} fontSize="15" fontWeight="650" fill={fill}>
+          {side.lead} {tool}
+          <tspan x={x} dy="18" fontWeight="500">
+            {side.role} side
+          </tspan>
+        </text>
+      ))}
     </svg>
   );
 }

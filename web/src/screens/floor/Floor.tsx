@@ -1,12 +1,13 @@
-import { Upload } from "lucide-react";
-import { useRef } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { useEffect } from "react";
+import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import type { JobLine } from "../../lib/api";
-import { useImport } from "../../lib/cases";
 import { useJobs } from "../../lib/queries";
-import { onDay, span, useNow } from "../../lib/time";
+import { onDay, span, useNow, waited } from "../../lib/time";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign, tone, type SignKind } from "../../parts/Sign";
+import { Empty } from "./Empty";
+import { Filters, useFilter } from "./Filters";
+import { ImportCase } from "./ImportCase";
 import { Track, TrackRuler } from "./Track";
 
 /** Everything in hand, by when it needs hands. */
@@ -16,13 +17,21 @@ export function Floor() {
   const find = params.get("find") ?? "";
   const jobs = useJobs(closed, find);
   const now = useNow(10_000);
+  const filter = useFilter();
+  useOpenSingle(jobs.data?.jobs, jobs.isSuccess && !jobs.isPlaceholderData);
   if (jobs.isPending) return <Loading what="the floor" />;
-  if (jobs.isError) return <Failure error={jobs.error} retry={() => void jobs.refetch()} />;
-  const lines = jobs.data.jobs;
+  if (jobs.isError && !jobs.data) return <Failure error={jobs.error} retry={() => void jobs.refetch()} />;
+  const all = jobs.data.jobs;
+  const lines = closed ? all : all.filter(filter.keeps);
+  const stale = jobs.isPlaceholderData;
   return (
     <div className="mx-auto max-w-[1500px] px-4 py-4 md:px-6">
       <div className="mb-3 flex flex-wrap items-end gap-x-6 gap-y-3">
-        {closed || find ? <Listing closed={closed} find={find} n={lines.length} /> : <Next lines={lines} now={now} />}
+        {closed || find ? (
+          <Listing closed={closed} find={find} n={lines.length} stale={stale} />
+        ) : (
+          <Next lines={lines} now={now} />
+        )}
         <div className="flex flex-wrap items-center gap-2 max-md:w-full md:ml-auto">
           <button
             className="btn btn-quiet"
@@ -36,10 +45,11 @@ export function Floor() {
           </Link>
         </div>
       </div>
+      {!closed && <Filters lines={all} filter={filter} />}
       {lines.length === 0 ? (
-        <Empty closed={closed} find={find} />
+        <Empty closed={closed} find={find} filtered={all.length > 0} stale={stale} />
       ) : (
-        <>
+        <div className={stale ? "opacity-45" : ""}>
           {!closed && <TrackRuler now={now} />}
           <ul className="border-b border-line">
             {lines.map((l) => (
@@ -48,10 +58,20 @@ export function Floor() {
               </li>
             ))}
           </ul>
-        </>
+        </div>
       )}
     </div>
   );
+}
+
+/** Enter in the search field opens the only job that is found, once the list is of what was typed. */
+function useOpenSingle(lines: JobLine[] | undefined, current: boolean) {
+  const { state, key } = useLocation() as { state: { open?: boolean } | null; key: string };
+  const go = useNavigate();
+  const only = lines?.length === 1 ? lines[0]!.id : undefined;
+  useEffect(() => {
+    if (state?.open && current && only) void go(`/jobs/${only}`, { replace: false });
+  }, [state, key, current, only, go]);
 }
 
 /** The biggest words on the screen: which battery needs hands, and when. */
@@ -67,12 +87,13 @@ function Next({ lines, now }: { lines: JobLine[]; now: number }) {
         <span className="tight text-[44px] font-[780] whitespace-nowrap">{first.wait.at ? span(due) : "Now"}</span>
         <Link
           to={`/jobs/${first.id}`}
-          className="text-[20px] leading-tight font-[560] underline decoration-line underline-offset-4"
+          data-first
+          className="inline-block min-w-0 py-2.5 text-[20px] leading-tight font-[560] break-words underline decoration-line underline-offset-4"
         >
-          {first.tag} · {first.vehicle} · {first.wait.word.toLowerCase()}
+          {first.tag} · {first.vehicle} · {first.wait.word.charAt(0).toLowerCase() + first.wait.word.slice(1)}
         </Link>
       </h1>
-      <p className="mt-1 text-soft">
+      <p className="text-soft">
         {hands.length === 1 ? "1 battery waits for hands" : `${hands.length} batteries wait for hands`},{" "}
         {lines.length - hands.length} for the clock
       </p>
@@ -80,13 +101,19 @@ function Next({ lines, now }: { lines: JobLine[]; now: number }) {
   );
 }
 
-function Listing({ closed, find, n }: { closed: boolean; find: string; n: number }) {
+function Listing(props: { closed: boolean; find: string; n: number; stale: boolean }) {
+  const { find, n } = props;
   return (
-    <div>
-      <p className="cap">{closed ? "Handed over" : "In hand"}</p>
-      <h1 className="tight text-[34px] leading-tight font-[780]">
-        {n} {n === 1 ? "job" : "jobs"}
-        {find && <> with “{find}”</>}
+    <div role="status">
+      <p className="cap">{props.closed ? "Handed over" : "In hand"}</p>
+      <h1 className="tight text-[34px] leading-tight font-[780] break-words">
+        {props.stale ? "Looking" : `${n} ${n === 1 ? "job" : "jobs"}`}
+        {find && (
+          <>
+            {" "}
+            {props.stale ? "for" : "with"} “{find}”
+          </>
+        )}
       </h1>
     </div>
   );
@@ -96,109 +123,53 @@ const kindOf = (l: JobLine): SignKind => (l.wait.for === "rest" ? "wait" : l.lev
 
 function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boolean }) {
   const kind = closed ? l.level : kindOf(l);
+  const since = l.wait.at ? "" : waited(now - new Date(l.since).getTime());
   return (
     <Link
       to={`/jobs/${l.id}`}
-      className="grid min-h-[52px] grid-cols-1 items-center gap-x-4 py-1.5 hover:bg-hush md:grid-cols-[284px_minmax(0,1fr)] md:py-0"
+      className="grid min-h-[54px] grid-cols-1 items-center gap-x-4 py-1.5 hover:bg-hush md:grid-cols-[min(42%,380px)_minmax(0,1fr)] md:py-0"
     >
-      <span className="flex min-w-0 items-center gap-2.5 md:py-2">
+      <span className="flex min-w-0 items-center gap-2.5 md:py-1.5">
         {!closed && (
           <span className="hidden md:block">
             <Sign kind={kind} />
           </span>
         )}
-        <span className="min-w-0 truncate">
-          <b className="tight text-[17px] font-[760]">{l.tag}</b> <span className="font-[560]">{l.vehicle}</span>
-          {closed && l.customer && <span className="block truncate text-[13.5px] text-soft">{l.customer}</span>}
+        <span className="min-w-0 flex-1 leading-snug">
+          <span className="flex min-w-0 items-baseline gap-1.5">
+            <b className="tight max-w-[60%] shrink-0 truncate text-[17px] font-[760]">{l.tag}</b>
+            <span className="min-w-0 truncate font-[560]">{l.vehicle}</span>
+            {since && <span className="ml-auto shrink-0 pl-2 text-[13.5px] text-soft max-md:hidden">{since}</span>}
+          </span>
+          <span className={`block truncate text-[13.5px] text-soft ${closed ? "" : "max-md:hidden"}`}>
+            {closed ? l.customer : [l.by, l.because].filter(Boolean).join(" · ")}
+          </span>
         </span>
       </span>
       {closed ? (
-        <span className="flex items-center gap-2.5">
+        <span className="flex min-w-0 items-center gap-2.5">
           <Sign kind={kind} />
-          <span className={`truncate font-[560] ${tone[kind]}`}>{l.headline}</span>
+          <span className={`min-w-0 truncate font-[560] ${tone[kind]}`}>{l.headline}</span>
           <span className="ml-auto shrink-0 text-[13.5px] text-soft">{l.closed_at && onDay(l.closed_at)}</span>
         </span>
       ) : (
         <>
-          <span className="hidden md:block">
+          <span className="hidden min-w-0 md:block">
             <Track line={l} now={now} kind={kind} />
           </span>
           <span className="flex items-center gap-2 md:hidden">
             <Sign kind={kind} />
-            <span className={`truncate font-[600] ${tone[kind]}`}>{l.wait.word}</span>
-            {l.wait.at && (
-              <span className="ml-auto shrink-0 font-[700]">{span(new Date(l.wait.at).getTime() - now)}</span>
-            )}
+            <span className={`min-w-0 truncate font-[600] ${tone[kind]}`}>{l.wait.word}</span>
+            <span className="ml-auto shrink-0 text-[14px]">
+              {l.wait.at ? (
+                <b className="text-[16px] font-[700]">{span(new Date(l.wait.at).getTime() - now)}</b>
+              ) : (
+                <span className="text-soft">{since}</span>
+              )}
+            </span>
           </span>
         </>
       )}
     </Link>
-  );
-}
-
-function Empty({ closed, find }: { closed: boolean; find: string }) {
-  if (find)
-    return (
-      <p className="border-t border-line py-8">
-        No {closed ? "closed" : "open"} job has “{find}” in its tag, vehicle or customer.{" "}
-        <Link
-          className="underline"
-          to={{ search: `?${new URLSearchParams({ find, ...(closed ? {} : { show: "closed" }) })}` }}
-        >
-          Look among the {closed ? "open" : "closed"} ones
-        </Link>
-        .
-      </p>
-    );
-  return (
-    <p className="border-t border-line py-8 text-[17px]">
-      {closed
-        ? "Nothing has been handed over yet."
-        : "The bench is clear. A new job starts with the vehicle and the complaint."}
-    </p>
-  );
-}
-
-function ImportCase() {
-  const file = useRef<HTMLInputElement>(null);
-  const go = useNavigate();
-  const load = useImport((id) => void go(`/jobs/${id}`));
-  return (
-    <div>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Case file to open as a new job"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          if (chosen) load.mutate(chosen);
-          e.target.value = "";
-        }}
-      />
-      <button className="btn btn-line" onClick={() => file.current?.click()} disabled={load.isPending}>
-        <Upload size={18} aria-hidden /> {load.isPending ? "Reading …" : "Import a case"}
-      </button>
-      {load.error && (
-        <div
-          role="alert"
-          className="fixed right-4 bottom-[calc(var(--strip-h)+16px)] left-4 z-30 max-w-[560px] rounded-sm border-[1.5px] border-oxide bg-card p-4 md:left-auto"
-        >
-          <p className="flex items-center gap-2 font-[700] text-oxide">
-            <Sign kind="stop" bare /> The file was not taken. Nothing was saved.
-          </p>
-          <ul className="mt-1 max-h-48 list-disc overflow-auto pl-5 break-words">
-            {load.error.lines.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
-          <button className="btn btn-line mt-3" onClick={() => load.reset()}>
-            Close
-          </button>
-        </div>
-      )}
-    </div>
   );
 }

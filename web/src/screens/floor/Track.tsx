@@ -18,7 +18,7 @@ export function TrackRuler({ now }: { now: number }) {
   for (let t = Math.ceil((now - BEHIND + HOUR / 4) / HOUR) * HOUR; t <= now + AHEAD - HOUR / 4; t += HOUR)
     hours.push(t);
   return (
-    <div className="hidden md:grid md:grid-cols-[284px_minmax(0,1fr)] md:gap-x-4" aria-hidden>
+    <div className="hidden md:grid md:grid-cols-[min(42%,380px)_minmax(0,1fr)] md:gap-x-4" aria-hidden>
       <span />
       <div ref={ref}>
         <svg width={width} height="26" className="block">
@@ -118,19 +118,7 @@ export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind
         >
           {word}
         </text>
-        {!l.wait.at && (
-          <text x={at + flag + 12} y="31" fontSize="14" fill="var(--soft)">
-            {fit(l.because, width - at - flag - 16)}
-          </text>
-        )}
       </svg>
     </div>
   );
-}
-
-/** As much of a sentence as there is room for; none rather than a stump. */
-function fit(words: string, width: number): string {
-  const room = Math.floor(width / 6.5);
-  if (words.length <= room) return words;
-  return room < 12 ? "" : words.slice(0, room - 1).trimEnd() + "…";
 }

@@ -1,5 +1,6 @@
 import { v7 as uuid } from "uuid";
 import { api, got, type Sheet, type StationView } from "../../lib/api";
+import { askForNotices } from "../../lib/calling";
 import { useJobChange } from "../../lib/queries";
 import { atTime, restTime, span, useNow } from "../../lib/time";
 import { Posts } from "../../parts/Posts";
@@ -10,7 +11,7 @@ export function Aids({ sheet, aids }: { sheet: Sheet; aids: StationView["aids"] 
     <>
       {aids.includes("rest_clock") && <RestClock sheet={sheet} />}
       {aids.includes("probe_picture") && (
-        <div className="mt-4">
+        <div className="md:mt-4">
           <Posts plus={sheet.plus} minus={sheet.minus} tool="probe" />
         </div>
       )}
@@ -22,10 +23,10 @@ export function Aids({ sheet, aids }: { sheet: Sheet; aids: StationView["aids"] 
 function RestClock({ sheet }: { sheet: Sheet }) {
   const id = sheet.job.id;
   const now = useNow(1000);
-  const begin = useJobChange(id, (body: { id: string; minutes: number }) =>
+  const begin = useJobChange((body: { id: string; minutes: number }) =>
     got(api.POST("/api/jobs/{id}/rests", { params: { path: { id } }, body })),
   );
-  const end = useJobChange(id, () => got(api.DELETE("/api/jobs/{id}/rests", { params: { path: { id } } })));
+  const end = useJobChange(() => got(api.DELETE("/api/jobs/{id}/rests", { params: { path: { id } } })));
   if (sheet.job.closed_at) return null;
   if (sheet.rest) {
     const left = new Date(sheet.rest.ends_at).getTime() - now;
@@ -47,12 +48,15 @@ function RestClock({ sheet }: { sheet: Sheet }) {
     <p className="mt-4 flex flex-wrap items-center gap-2">
       <button
         className="btn btn-line"
-        onClick={() => begin.mutate({ id: uuid(), minutes: sheet.rest_minutes })}
+        onClick={() => {
+          askForNotices();
+          begin.mutate({ id: uuid(), minutes: sheet.rest_minutes });
+        }}
         disabled={begin.isPending}
       >
         Let it rest {restTime(sheet.rest_minutes)}
       </button>
-      <span className="text-[14px] text-soft">The clock calls when it is over.</span>
+      <span className="text-[14px] text-soft">The clock calls when it is over, on every device signed in.</span>
       {(begin.error ?? end.error) && (
         <span role="alert" className="text-oxide">
           {(begin.error ?? end.error)?.message}

@@ -2,7 +2,8 @@ import { useState } from "react";
 import { api, got, type Sheet, type StationView } from "../../lib/api";
 import { useChoices, useJobChange, usePerson } from "../../lib/queries";
 import { Failure, Loading } from "../../parts/Failure";
-import { detailsOf, entryOf, JobForm, type Entry } from "../newjob/JobForm";
+import { detailsOf, entryOf, type Entry } from "../newjob/entry";
+import { JobForm } from "../newjob/JobForm";
 import { LabelPlate } from "./LabelPlate";
 import { StationTitle } from "./Station";
 
@@ -13,7 +14,7 @@ export function Arrive(props: { n: number; sheet: Sheet; station: StationView; o
   const choices = useChoices();
   const { job } = sheet;
   const [entry, setEntry] = useState<Entry>(() => entryOf(job, person.temperature));
-  const save = useJobChange(job.id, (version: number) =>
+  const save = useJobChange((version: number) =>
     got(
       api.PUT("/api/jobs/{id}", {
         params: { path: { id: job.id } },
@@ -25,7 +26,7 @@ export function Arrive(props: { n: number; sheet: Sheet; station: StationView; o
   if (choices.isError) return <Failure error={choices.error} retry={() => void choices.refetch()} />;
   return (
     <>
-      <StationTitle n={props.n} name={props.station.name} hint={`opened by ${job.opened_by}`} />
+      <StationTitle n={props.n} name={props.station.name} hint={`opened by ${job.opened_by}`} sheet={sheet} />
       <div className="mb-4 md:hidden">
         <LabelPlate sheet={sheet} />
       </div>

@@ -1,87 +1,96 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { takeOff, type useLoad } from "../../lib/load";
 
-/** A short tone, where the device lets one sound. */
-function tone() {
-  try {
-    const audio = new AudioContext();
-    const osc = audio.createOscillator();
-    const gain = audio.createGain();
-    osc.frequency.value = 880;
-    gain.gain.value = 0.25;
-    osc.connect(gain).connect(audio.destination);
-    osc.start();
-    osc.stop(audio.currentTime + 0.7);
-    osc.onended = () => void audio.close();
-  } catch {
-    // Silent devices still show the words.
-  }
-  navigator.vibrate?.([300, 100, 300]);
+type Running = NonNullable<ReturnType<typeof useLoad>>;
+
+/** What a screen reader says of a load: not every second. */
+const SAID = [10, 5];
+
+/** The load's seconds, then the call to take it off, then the wait for the next. */
+export function Countdown({ load, onOver }: { load: Running; onOver: () => void }) {
+  const { timer, left, wait } = load;
+  const on = left > 0;
+  const seconds = Math.ceil(left);
+  const over = useRef(onOver);
+  useEffect(() => {
+    over.current = onOver;
+  });
+  useEffect(() => {
+    if (!on) over.current();
+  }, [on]);
+  useEffect(() => {
+    const cancel = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && on) takeOff();
+    };
+    window.addEventListener("keydown", cancel);
+    return () => window.removeEventListener("keydown", cancel);
+  }, [on]);
+  return (
+    <div className="min-w-0">
+      <p role="status" className="sr-only">
+        {said(load)}
+      </p>
+      {on ? (
+        <div className="flex items-center gap-4" role="timer" aria-label={`${seconds} seconds of load to go`}>
+          <span
+            className="w-[1.25em] shrink-0 text-center text-[88px] leading-none font-[780] tracking-tight text-copper"
+            data-testid="countdown"
+          >
+            {seconds}
+          </span>
+          <span className="min-w-0 flex-1">
+            <b className="block text-[19px] font-[720]">{timer.go}, hold it</b>
+            <span className="mt-2 block h-3 bg-hush">
+              <span className="block h-full bg-copper" style={{ width: `${(100 * left) / timer.seconds}%` }} />
+            </span>
+          </span>
+          <button className="btn btn-line" onClick={takeOff}>
+            Cancel
+          </button>
+        </div>
+      ) : (
+        <div
+          className="animate-[flash_.5s_4] rounded-sm bg-oxide px-4 py-3 text-card motion-reduce:animate-none"
+          role="alert"
+        >
+          <b className="block text-[32px] leading-none font-[800]">{timer.stop}</b>
+          <span className="mt-1.5 flex flex-wrap items-center justify-between gap-x-4">
+            <span>Enter the volts you saw at the last second.</span>
+            <Wait seconds={wait} />
+          </span>
+        </div>
+      )}
+    </div>
+  );
 }
 
-/** Counts the load's seconds down and calls when to take it off. */
-export function Countdown({ seconds, go, stop }: { seconds: number; go: string; stop: string }) {
-  const [ends, setEnds] = useState<number>();
-  const [left, setLeft] = useState(seconds);
-  const [over, setOver] = useState(false);
-  useEffect(() => {
-    if (ends === undefined) return;
-    const timer = setInterval(() => {
-      const now = Math.max(0, (ends - performance.now()) / 1000);
-      setLeft(now);
-      if (now === 0) {
-        setEnds(undefined);
-        setOver(true);
-        tone();
-      }
-    }, 50);
-    return () => clearInterval(timer);
-  }, [ends]);
-  const start = () => {
-    setOver(false);
-    setLeft(seconds);
-    setEnds(performance.now() + seconds * 1000);
-  };
-  if (ends !== undefined) {
-    return (
-      <div
-        className="flex items-center gap-5 rounded-sm border-[1.5px] border-copper bg-card px-5 py-3 max-md:fixed max-md:inset-0 max-md:z-40 max-md:flex-col max-md:justify-center max-md:gap-8"
-        role="timer"
-        aria-label={`${Math.ceil(left)} seconds of load to go`}
-      >
-        <span
-          className="w-[1.35em] shrink-0 text-center text-[72px] leading-none font-[780] tracking-tight text-copper max-md:text-[180px]"
-          data-testid="countdown"
-        >
-          {Math.ceil(left)}
-        </span>
-        <span className="w-full">
-          <b className="block text-[19px] max-md:text-center max-md:text-[30px]">{go}, hold it</b>
-          <span className="mt-2 block h-3 bg-hush max-md:h-5">
-            <span className="block h-full bg-copper" style={{ width: `${(100 * left) / seconds}%` }} />
-          </span>
-        </span>
-        <button className="btn btn-line" onClick={() => setEnds(undefined)}>
-          Cancel
-        </button>
-      </div>
-    );
-  }
-  if (over) {
-    return (
-      <div className="flex flex-wrap items-center gap-4 rounded-sm bg-oxide px-5 py-4 text-paper" role="alert">
-        <span className="min-w-[200px] flex-1">
-          <b className="block text-[38px] leading-none font-[800]">{stop}</b>
-          <span className="mt-1.5 block text-[16px]">Enter the volts you saw at the last second.</span>
-        </span>
-        <button className="btn border-paper! bg-transparent!" onClick={start}>
-          Once more
-        </button>
-      </div>
-    );
-  }
+/** How long the load and the battery are left alone before the next one. */
+export function Wait({ seconds }: { seconds: number }) {
+  const s = Math.ceil(seconds);
   return (
-    <button className="btn btn-line min-h-[54px]! w-full text-[21px]!" onClick={start}>
-      Start {seconds} s
+    <span className="font-[640] whitespace-nowrap" data-testid="wait">
+      next load in {Math.floor(s / 60)}:{String(s % 60).padStart(2, "0")}
+    </span>
+  );
+}
+
+function said({ timer, left }: Running): string {
+  if (left <= 0) return timer.stop;
+  const mark = SAID.findLast((s) => left > s - 1 && left <= s);
+  if (mark) return `${mark} seconds`;
+  return left > timer.seconds - 2 ? `${timer.go}. ${timer.seconds} seconds.` : "";
+}
+
+/** The button that puts the load on; while the wait of the last one runs it says so and asks once more. */
+export function Start({ seconds, wait, onStart }: { seconds: number; wait: number; onStart: () => void }) {
+  const [sure, setSure] = useState(false);
+  const waiting = wait > 0 && !sure;
+  return (
+    <button
+      className="btn btn-line min-h-[54px]! w-full text-[21px]!"
+      onClick={() => (waiting ? setSure(true) : onStart())}
+    >
+      {waiting ? <Wait seconds={wait} /> : `Start ${seconds} s`}
     </button>
   );
 }

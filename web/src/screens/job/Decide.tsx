@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import { api, got, type Reading, type Sheet, type StationView } from "../../lib/api";
+import { say } from "../../lib/notices";
 import { useJobChange } from "../../lib/queries";
 import { when, workTime } from "../../lib/time";
 import { PickOne } from "../../parts/Chips";
@@ -9,18 +10,17 @@ import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { History } from "./History";
 import { StationTitle } from "./Station";
-import { TakeAway } from "./TakeAway";
 
 type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string, from?: Sheet) => void };
 
 /** What is true and what to do, and where the work it asked for is noted. */
 export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
-  const close = useJobChange(id, () => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
-  const reopen = useJobChange(id, () => got(api.POST("/api/jobs/{id}/reopen", { params: { path: { id } } })));
+  const close = useJobChange(() => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
+  const reopen = useJobChange(() => got(api.POST("/api/jobs/{id}/reopen", { params: { path: { id } } })));
   return (
     <>
-      <StationTitle n={n} name={station.name} hint={station.hint} />
+      <StationTitle n={n} name={station.name} hint={station.hint} sheet={sheet} />
       <p
         className={`flex items-baseline gap-3 text-[34px] leading-[1.1] font-[780] ${tone[sheet.level]}`}
         style={{ fontStretch: "92%" }}
@@ -66,15 +66,21 @@ export function Decide({ n, sheet, station, go }: Props) {
         ) : (
           <button
             className={`btn ${sheet.ready ? "btn-act" : "btn-line"}`}
-            onClick={() => close.mutate(undefined)}
+            onClick={() =>
+              close.mutate(undefined, {
+                onSuccess: () =>
+                  say({
+                    text: `${sheet.job.battery.tag} is handed over.`,
+                    kind: "ok",
+                    act: { word: "Undo", run: () => reopen.mutate(undefined) },
+                  }),
+              })
+            }
             disabled={close.isPending}
           >
             {sheet.level === "ok" ? "Hand over and close" : "Close the job"}
           </button>
         )}
-        <span className="flex md:hidden">
-          <TakeAway id={id} />
-        </span>
         {(close.error ?? reopen.error) && (
           <span role="alert" className="text-oxide">
             {(close.error ?? reopen.error)?.message}
@@ -94,7 +100,7 @@ function WorkEntry({ sheet, station, go }: Omit<Props, "n">) {
   const field = station.fields.find((f) => f.need)!;
   const [picked, setPicked] = useState<string>();
   const [id, setID] = useState(() => uuid());
-  const save = useJobChange(jobID, (code: string) =>
+  const save = useJobChange((code: string) =>
     got(
       api.POST("/api/jobs/{id}/readings", {
         params: { path: { id: jobID } },

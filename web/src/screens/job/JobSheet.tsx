@@ -1,29 +1,37 @@
-import { useCallback, useEffect, useState } from "react";
-import { useParams } from "react-router";
-import type { Judgement, ReadingView, Sheet, StationView } from "../../lib/api";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { v7 as uuid } from "uuid";
+import { api, got, Refused, type Judgement, type ReadingView, type Sheet, type StationView } from "../../lib/api";
+import { useFirst } from "../../lib/first";
 import { useKeys } from "../../lib/keys";
-import { useRules, useSheet } from "../../lib/queries";
+import { entered } from "../../lib/load";
+import { say } from "../../lib/notices";
+import { useNarrow } from "../../lib/pointer";
+import { useJobChange, useRules, useSheet } from "../../lib/queries";
 import { CautionLine } from "../../parts/CautionLine";
 import { Failure, Loading } from "../../parts/Failure";
 import { Ledger } from "../../parts/Ledger";
-import { Sign } from "../../parts/Sign";
+import { Nowhere } from "../../parts/Nowhere";
+import { stroke } from "../../parts/NumberEntry";
 import { Arrive } from "./Arrive";
 import { Decide } from "./Decide";
-import { LabelPlate } from "./LabelPlate";
+import { Meanwhile } from "./Meanwhile";
 import { PrintSheet } from "./PrintSheet";
-import { Station } from "./Station";
+import { Rail } from "./Rail";
 import { StationForm, type Mode } from "./StationForm";
 import { TakeAway } from "./TakeAway";
-import { useEntry } from "./useEntry";
-import { NextStep, PhoneVerdict, Verdict } from "./Verdict";
+import { useEntry, type Outcome } from "./useEntry";
+import { NextStep, Verdict, VerdictLine } from "./Verdict";
 
 export function JobSheet() {
   const { id = "" } = useParams();
   const sheet = useSheet(id);
-  if (sheet.isPending) return <Loading what="the job sheet" />;
+  const gone = sheet.error instanceof Refused && (sheet.error.status === 404 || sheet.error.status === 422);
+  if (gone)
+    return <Nowhere what="There is no job here." more="It may belong to another workshop, or the address is wrong." />;
+  if (sheet.data) return <Open key={id} sheet={sheet.data} />; // a sheet starts afresh for each job
   if (sheet.isError) return <Failure error={sheet.error} retry={() => void sheet.refetch()} />;
-  // A sheet starts afresh for each job.
-  return <Open key={id} sheet={sheet.data} />;
+  return <Loading what="the job sheet" />;
 }
 
 /** The last reading taken at a station, if there is one. */
@@ -32,96 +40,107 @@ const lastOf = (sheet: Sheet, station: StationView): ReadingView | undefined => 
   return sheet.readings.find((r) => r.id === id);
 };
 
-/** How a station opens: a figure that stands is shown, unless the next step is to take it once more. */
-const modeOf = (station: StationView): Mode =>
-  station.taken.length > 0 && station.state !== "again" ? "show" : "again";
+/**
+ * How a station opens: a figure that stands is shown, unless the next step is to
+ * take it once more, or to say what was left unsaid of it.
+ */
+function modeOf(sheet: Sheet, station: StationView): Mode {
+  if (station.taken.length === 0) return "again";
+  if (station.state !== "again") return "show";
+  return sheet.next[0]?.test === "say_rest" ? "correct" : "again";
+}
+
+/** The station in the address, and how it stands open. */
+function useStation(sheet: Sheet) {
+  const [params, setParams] = useSearchParams();
+  const [landed] = useState(sheet.at);
+  const named = params.get("at") ?? landed;
+  const at = sheet.stations.find((s) => s.code === named) ?? sheet.stations[0]!;
+  const [state, setState] = useState(() => ({ code: at.code, mode: modeOf(sheet, at) }));
+  const now = state.code === at.code ? state : { code: at.code, mode: modeOf(sheet, at) };
+  if (now !== state) setState(now);
+  useEffect(() => {
+    // What the next save changes must not move who is entering something.
+    if (!params.has("at")) setParams({ at: landed }, { replace: true });
+  }, [params, landed, setParams]);
+  const go = useCallback(
+    (code: string, from: Sheet = sheet) => {
+      const next = from.stations.find((s) => s.code === code);
+      if (!next) return;
+      setState({ code, mode: modeOf(from, next) });
+      if (code !== at.code) setParams({ at: code });
+      window.scrollTo(0, 0);
+    },
+    [sheet, at.code, setParams],
+  );
+  const setMode = (mode: Mode) => setState({ code: at.code, mode });
+  return { at, mode: now.mode, setMode, go };
+}
 
 function Open({ sheet }: { sheet: Sheet }) {
   const { stations } = sheet;
-  const stationAt = (code: string) => stations.find((s) => s.code === code) ?? stations[0]!;
-  const [code, setCode] = useState(sheet.at);
-  const at = stationAt(code);
-  const [mode, setMode] = useState<Mode>(() => modeOf(at));
+  const { at, mode, setMode, go } = useStation(sheet);
   const rules = useRules();
-  const go = (to: string, from: Sheet = sheet) => {
-    setCode(to);
-    const next = from.stations.find((s) => s.code === to);
-    if (next) setMode(modeOf(next));
-  };
-  useKeys(
-    useCallback(
-      (key) => {
-        const station = stations[Number(key) - 1];
-        if (!station) return;
-        setCode(station.code);
-        setMode(modeOf(station));
-      },
-      [stations],
-    ),
-  );
+  const main = useRef<HTMLDivElement>(null);
+  const last = lastOf(sheet, at);
+  const entering = mode !== "show" && !(at.advice.closed && mode !== "correct");
+  const undo = useUndo(sheet.job.id, go);
+  const entry = useEntry(sheet, at, mode === "correct" ? last : undefined, entering, (outcome) => {
+    entered();
+    if (!outcome.sheet) return say({ text: "Kept on this device. It is sent when the line is back.", kind: "wait" });
+    undo(outcome, at, mode === "correct" ? last : undefined);
+    go(outcome.sheet.at, outcome.sheet);
+  });
+  useFirst(main, `${at.code} ${mode} ${at.taken.length}`);
+  useDigits(stations, at, entering ? entry : undefined, go);
   useEffect(() => {
     document.title = `${sheet.job.battery.tag} ${sheet.job.vehicle.name ?? ""} · Grapnel`;
     return () => {
       document.title = "Grapnel";
     };
   }, [sheet.job]);
-  const last = lastOf(sheet, at);
-  const entering = mode !== "show" && !(at.advice.closed && mode !== "correct");
-  const entry = useEntry(sheet, at, mode === "correct" ? last?.id : undefined, entering, (saved) =>
-    go(after(saved, at.code), saved),
-  );
   const shown: Judgement = entry.preview ?? sheet;
   const deciding = at.code === "decide";
+  const n = stations.indexOf(at) + 1;
   return (
     <>
-      <div className="screen-only md:grid md:min-h-[calc(100vh-56px-var(--strip-h))] md:grid-cols-[150px_minmax(0,1fr)] wide:grid-cols-[150px_minmax(0,1fr)_372px]">
-        <nav aria-label="Stations" className="hidden border-r border-line py-3.5 md:block">
-          <div className="sticky top-[70px]">
-            {stations.map((s, i) => (
-              <RailStation key={s.code} n={i + 1} station={s} open={s.code === at.code} onOpen={() => go(s.code)} />
-            ))}
-            <div className="mt-4 border-t border-line pt-2">
-              <TakeAway id={sheet.job.id} />
-            </div>
-          </div>
-        </nav>
-        <div className="min-w-0 px-4 pt-3 pb-5 md:px-6.5 md:pt-4">
-          <Head sheet={sheet} />
-          {!deciding && <PhoneVerdict shown={shown} />}
-          {stations.map((s, i) => (
-            <Station
-              key={s.code}
-              n={i + 1}
-              station={s}
-              open={s.code === at.code}
-              last={s.kind === s.code ? lastOf(sheet, s) : undefined}
-              onOpen={() => go(s.code)}
-            >
-              {s.code === "arrive" ? (
-                <Arrive n={i + 1} sheet={sheet} station={s} onDone={(to) => go(to.at, to)} />
-              ) : s.code === "decide" ? (
-                <Decide n={i + 1} sheet={sheet} station={s} go={go} />
-              ) : (
-                <StationForm
-                  sheet={sheet}
-                  n={i + 1}
-                  station={s}
-                  last={last}
-                  mode={mode}
-                  setMode={setMode}
-                  entry={entry}
-                />
-              )}
-            </Station>
-          ))}
+      <div className="screen-only flex flex-col md:grid md:min-h-[calc(100vh-56px-var(--strip-h))] md:grid-cols-[208px_minmax(0,1fr)] wide:grid-cols-[240px_minmax(0,1fr)_344px]">
+        <Rail sheet={sheet} at={at} onOpen={go}>
+          <TakeAway id={sheet.job.id} />
+        </Rail>
+        <div ref={main} className="min-w-0 px-4 pb-5 md:px-6 md:pt-3.5">
+          <PhoneHead sheet={sheet} n={n} />
+          {!deciding && <VerdictLine shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />}
+          <Meanwhile sheet={sheet} />
+          <section aria-label={at.name} className="py-1 max-md:pt-2">
+            {at.code === "arrive" ? (
+              <Arrive n={n} sheet={sheet} station={at} onDone={(to) => go(to.at, to)} />
+            ) : deciding ? (
+              <Decide n={n} sheet={sheet} station={at} go={go} />
+            ) : (
+              <StationForm sheet={sheet} n={n} station={at} last={last} mode={mode} setMode={setMode} entry={entry} />
+            )}
+          </section>
         </div>
-        <aside className="border-line bg-card px-4 py-4 md:col-start-2 md:border-t md:px-6.5 wide:col-start-3 wide:row-start-1 wide:border-t-0 wide:border-l wide:px-5">
+        <aside
+          aria-label="Verdict and reasons"
+          className="border-line bg-card px-4 py-4 md:col-start-2 md:border-t md:px-6 wide:col-start-3 wide:row-start-1 wide:border-t-0 wide:border-l wide:px-5"
+        >
           <div className="wide:sticky wide:top-[72px] wide:max-h-[calc(100vh-72px-var(--strip-h)-8px)] wide:overflow-y-auto">
-            {deciding ? <p className="cap">Why</p> : <Verdict shown={shown} preview={entry.preview !== undefined} />}
-            <div className="mt-3">
-              <Ledger findings={shown.findings} readings={sheet.readings} book={rules.data?.book} />
-            </div>
+            {deciding ? (
+              <p className="cap">Why</p>
+            ) : (
+              <Verdict shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />
+            )}
             {!deciding && <NextStep shown={shown} at={at} go={go} closed={sheet.job.closed_at !== undefined} />}
+            <div className="mt-3">
+              <Ledger
+                findings={shown.findings}
+                readings={sheet.readings}
+                book={rules.data?.book}
+                entered={entry.preview?.entered?.text}
+              />
+            </div>
             {!deciding && shown.cautions.length > 0 && (
               <div className="mt-3 border-t border-line pt-1">
                 {shown.cautions.map((c) => (
@@ -137,52 +156,83 @@ function Open({ sheet }: { sheet: Sheet }) {
   );
 }
 
-/** Where the sheet goes on after a save: to the station that follows. */
-function after(sheet: Sheet, code: string): string {
-  const i = sheet.stations.findIndex((s) => s.code === code);
-  return sheet.stations[i + 1]?.code ?? sheet.at;
-}
-
-function RailStation(props: { n: number; station: StationView; open: boolean; onOpen: () => void }) {
-  const { station, open } = props;
-  const look = open
-    ? "bg-card font-[700] shadow-[inset_4px_0_var(--copper)]"
-    : station.summary
-      ? "font-[560] hover:bg-hush"
-      : "font-[560] text-soft hover:bg-hush";
+/** On a phone the battery stands in one line, with the way to the other stations. */
+function PhoneHead({ sheet, n }: { sheet: Sheet; n: number }) {
+  if (!useNarrow()) return null;
   return (
-    <button
-      onClick={props.onOpen}
-      aria-current={open ? "step" : undefined}
-      className={`grid h-12 w-full grid-cols-[22px_1fr_18px] items-center pr-3 pl-4 text-left text-[15px] ${look}`}
-    >
-      <span className="text-[13px] font-[600] text-soft">{props.n}</span>
-      {station.name}
-      {station.summary && station.level !== "note" && <Sign kind={station.level} />}
-    </button>
-  );
-}
-
-function Head({ sheet }: { sheet: Sheet }) {
-  const { job } = sheet;
-  const said = job.note ? `“${job.note}”` : "";
-  return (
-    <div className="flex flex-wrap items-start gap-x-6 gap-y-2.5 border-b border-line pb-3">
-      <div className="flex min-w-0 flex-1 basis-[230px] flex-wrap items-baseline gap-x-3 md:block">
-        <h1 className="tight text-[26px] leading-none font-extrabold md:text-[34px]">{job.battery.tag}</h1>
-        <p className="font-[600] md:mt-1.5">
-          {job.vehicle.name}
-          {(said || job.customer) && (
-            <span className="hidden font-[450] text-soft md:inline">
-              {" "}
-              · {[said, job.customer].filter(Boolean).join(" · ")}
-            </span>
-          )}
-        </p>
-      </div>
-      <div className="hidden md:block">
-        <LabelPlate sheet={sheet} />
-      </div>
+    <div className="flex items-center gap-x-3 border-b border-line">
+      <h1 className="tight text-[22px] leading-none font-extrabold whitespace-nowrap">{sheet.job.battery.tag}</h1>
+      <p className="min-w-0 flex-1 truncate font-[560]">{sheet.job.vehicle.name}</p>
+      <a
+        href="#stations"
+        className="flex h-12 shrink-0 items-center text-[14px] text-soft underline underline-offset-4"
+      >
+        {n} of {sheet.stations.length}
+      </a>
     </div>
   );
+}
+
+/**
+ * Digits go to the station they number, but only while nothing is being entered;
+ * else they belong to the figure, wherever the focus is.
+ */
+function useDigits(
+  stations: StationView[],
+  at: StationView,
+  entry: ReturnType<typeof useEntry> | undefined,
+  go: (code: string) => void,
+) {
+  const big = at.fields.find((f) => f.big);
+  useKeys((key, event) => {
+    if (entry && big && !entry.fresh && /^[\d.,]$/.test(key)) {
+      event.preventDefault();
+      entry.change({ [big.name]: stroke(entry.values[big.name] ?? "", key) });
+      document.querySelector<HTMLElement>("[data-big]")?.focus();
+      return;
+    }
+    const station = stations[Number(key) - 1];
+    if (station) go(station.code);
+  });
+}
+
+/** Says what was saved, and takes it back on a tap: what was typed stands in the entry again. */
+function useUndo(jobID: string, go: (code: string, from: Sheet) => void) {
+  const takeBack = useJobChange((o: { reading: string; was?: ReadingView | undefined }) =>
+    o.was
+      ? // A correction is taken back by what it corrected: it has to stand again.
+        got(
+          api.POST("/api/jobs/{id}/readings", {
+            params: { path: { id: jobID } },
+            body: { id: uuid(), reading: o.was.reading, replaces: o.reading },
+          }),
+        )
+      : got(
+          api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
+            params: { path: { id: jobID, reading: o.reading } },
+            body: { id: uuid() },
+          }),
+        ),
+  );
+  return (outcome: Outcome, at: StationView, was: ReadingView | undefined) => {
+    const text = outcome.sheet?.readings.find((r) => r.id === outcome.id)?.text ?? at.name;
+    say({
+      text: `Saved: ${text}`,
+      kind: "ok",
+      act: {
+        word: "Undo",
+        run: () =>
+          takeBack.mutate(
+            { reading: outcome.id, was },
+            {
+              onSuccess: (sheet) => {
+                go(at.code, sheet);
+                say({ text: `Taken back: ${text}. It stays in the history.` });
+              },
+              onError: (error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
+            },
+          ),
+      },
+    });
+  };
 }

@@ -21,13 +21,13 @@ export function LabelPlate({ sheet: { job } }: { sheet: Sheet }) {
   if (conditions?.battery_c !== undefined)
     cells.push(["battery", showTemp(conditions.battery_c, person.temperature), `°${person.temperature}`]);
   return (
-    <dl className="flex max-w-full overflow-x-auto rounded-[5px] border-[1.5px] border-ink bg-card text-[13px]">
+    <dl className="flex max-w-full flex-wrap overflow-hidden rounded-[5px] border-[1.5px] border-ink bg-card text-[13px]">
       {cells.map(([name, figure, unit], i) => (
         <div key={name + i} className={`px-2.5 py-1.5 whitespace-nowrap ${i ? "border-l border-line" : ""}`}>
           <dt className="cap">{name}</dt>
           <dd className="text-[17px] leading-tight font-[750]">
             {figure}
-            {unit && <span className="ml-0.5 text-[11.5px] font-[560] text-soft">{unit}</span>}
+            {unit && <span className="ml-0.5 text-[12px] font-[560] text-soft">{unit}</span>}
           </dd>
         </div>
       ))}

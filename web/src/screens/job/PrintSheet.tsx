@@ -1,6 +1,6 @@
-import type { Sheet } from "../../lib/api";
+import type { ReadingView, Sheet } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
-import { onDay, when } from "../../lib/time";
+import { dayAndTime } from "../../lib/time";
 import { Sign } from "../../parts/Sign";
 import { LabelPlate } from "./LabelPlate";
 
@@ -8,18 +8,22 @@ import { LabelPlate } from "./LabelPlate";
 export function PrintSheet({ sheet }: { sheet: Sheet }) {
   const { job } = sheet;
   const live = sheet.in_effect.map((id) => sheet.readings.find((r) => r.id === id)!);
+  const past = sheet.readings.filter((r) => r.replaced_by || r.withdrawn);
   const person = usePerson();
+  const complaint = sheet.stations.find((s) => s.code === "arrive")?.summary;
   return (
     <article className="print-only">
       <header className="flex items-end gap-4 border-b-2 border-ink pb-2">
         <div>
-          <p className="text-[11px]">{person.workshop} · battery job sheet</p>
+          <p className="text-[12px]">{person.workshop} · battery job sheet</p>
           <h1 className="tight text-[30px] leading-none font-extrabold">{job.battery.tag}</h1>
           <p className="mt-1 font-[600]">
             {job.vehicle.name}
             {job.customer && ` · ${job.customer}`}
           </p>
-          {job.note && <p>“{job.note}”</p>}
+          {(complaint || job.note) && (
+            <p>Complaint: {[complaint, job.note && `“${job.note}”`].filter(Boolean).join(" · ")}</p>
+          )}
         </div>
         <div className="ml-auto">
           <LabelPlate sheet={sheet} />
@@ -34,14 +38,28 @@ export function PrintSheet({ sheet }: { sheet: Sheet }) {
         <tbody>
           {live.map((r) => (
             <tr key={r.id} className="border-t border-line">
-              <td className="py-0.5 font-[600]">{r.text}</td>
-              <td>{r.figure && r.how}</td>
-              <td>{when(r.at)}</td>
+              <td className="py-0.5 pr-3 font-[600]">{r.text}</td>
+              <td className="pr-3">{r.figure && (r.how ?? "how it was taken was not said")}</td>
+              <td className="pr-3 whitespace-nowrap">{dayAndTime(r.at)}</td>
               <td>{r.by}</td>
             </tr>
           ))}
         </tbody>
       </table>
+      {past.length > 0 && (
+        <>
+          <h2 className="mt-3 font-[720]">Corrected and taken back</h2>
+          <ul>
+            {past.map((r) => (
+              <li key={r.id} className="border-t border-line py-0.5">
+                {r.text}
+                {r.how && r.figure && `, ${r.how}`}, {dayAndTime(r.at)}, {r.by}:{" "}
+                {r.withdrawn ? `taken back by ${r.withdrawn}` : correction(sheet, r)}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       <h2 className="mt-3 font-[720]">Conclusions and their reasons</h2>
       <ul>
         {sheet.findings.map((f, i) => (
@@ -63,15 +81,21 @@ export function PrintSheet({ sheet }: { sheet: Sheet }) {
       )}
       <footer className="mt-8 flex gap-8 border-t border-ink pt-2">
         <span>
-          Opened {onDay(job.opened_at)} by {job.opened_by}
+          Opened {dayAndTime(job.opened_at)} by {job.opened_by}
         </span>
         {job.closed_at && (
           <span>
-            Handed over {onDay(job.closed_at)} by {job.closed_by}
+            Handed over {dayAndTime(job.closed_at)} by {job.closed_by}
           </span>
         )}
         <span className="ml-auto">Signed ____________________</span>
       </footer>
     </article>
   );
+}
+
+/** What became of a reading that was corrected. */
+function correction(sheet: Sheet, of: ReadingView): string {
+  const by = sheet.readings.find((r) => r.id === of.replaced_by);
+  return by ? `corrected to ${by.text}, ${dayAndTime(by.at)}, ${by.by}` : "corrected";
 }

@@ -1,15 +1,18 @@
-import type { Advice, Field, Gauge, ReadingView, Sheet, StationView } from "../../lib/api";
+import type { Advice, Gauge, ReadingView, Sheet, StationView } from "../../lib/api";
+import { putOn, useLoad } from "../../lib/load";
+import { useDown } from "../../lib/line";
 import { useNarrow } from "../../lib/pointer";
-import { usePerson } from "../../lib/queries";
-import { readNumber, unitOf, type Scale } from "../../lib/units";
+import { useWaiting } from "../../lib/outbox";
 import { CautionLine } from "../../parts/CautionLine";
-import { PickAny, PickOne } from "../../parts/Chips";
 import { Dipstick } from "../../parts/Dipstick";
+import { Heading } from "../../parts/Explain";
 import { NumberEntry } from "../../parts/NumberEntry";
+import { PickOne } from "../../parts/Chips";
 import { Sign } from "../../parts/Sign";
 import { Aids } from "./Aids";
-import { Countdown } from "./Countdown";
+import { Countdown, Start } from "./Countdown";
 import { drawnFields, garbled, wayOf, type Drawn } from "./entry";
+import { Figure, Picking, small } from "./fields";
 import { History } from "./History";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
@@ -28,57 +31,75 @@ type Props = {
   entry: Entry;
 };
 
+/** On a phone the picture of the leads stands before the entry it belongs to. */
+const BEFORE = "probe_picture";
+
 /** One station, drawn from its description: figure, choices, what to set, dipsticks, and its own aids. */
 export function StationForm({ sheet, n, station, last, mode, setMode, entry }: Props) {
-  const narrow = useNarrow();
+  const waiting = useWaiting().filter((w) => w.job === sheet.job.id && w.kind === station.code && !w.refused);
   const showing = mode === "show" && last !== undefined;
+  const narrow = useNarrow();
   const { closed } = station.advice;
+  const entering = !showing && (!closed || mode === "correct");
   // Gauges follow what is being typed; everything else is as the sheet stands.
   const gauges = (entry.preview?.stations.find((s) => s.code === station.code) ?? station).gauges;
-  const chief = gauges[0];
-  // Where there are figures beside the chief one, its stick stands with them.
-  const beside = !showing && drawnFields(station, entry.values).some((d) => small(d.field));
-  const inside = !showing && (narrow || beside);
-  const below = gauges.filter((g, i) => g.shown && !(inside && i === 0) && (showing || !g.title));
+  const below = gauges.filter((g, i) => g.shown && (showing || !g.title) && !(entering && i === 0));
   return (
     <>
-      <StationTitle n={n} name={station.name} hint={station.hint} />
+      <StationTitle n={n} name={station.name} hint={station.hint} sheet={sheet} />
       {closed && <Closed advice={station.advice} />}
-      {showing ? (
+      {waiting.map((w) => (
+        <p key={w.id} className="mb-2 flex items-center gap-2.5 border-l-4 border-slate bg-card px-4 py-2">
+          <Sign kind="wait" bare />
+          <span>
+            <b className="font-[680]">{w.text}</b> waits on this device to be sent.
+          </span>
+        </p>
+      ))}
+      {showing && (
         <Taken
           reading={last}
           onAgain={closed ? undefined : () => setMode("again")}
           onCorrect={() => setMode("correct")}
         />
-      ) : (
-        (!closed || mode === "correct") && (
-          <Entering
-            station={station}
-            replaces={mode === "correct" ? last : undefined}
-            entry={entry}
-            chief={chief}
-            onCancel={last ? () => setMode("show") : undefined}
-          />
-        )
+      )}
+      {entering && (
+        <Entering
+          sheet={sheet}
+          station={station}
+          replaces={mode === "correct" ? last : undefined}
+          entry={entry}
+          chief={gauges[0]}
+          onCancel={last ? () => setMode("show") : undefined}
+        />
       )}
       {below.length > 0 && (
         <div className="mt-4 grid grid-cols-1 gap-y-3">
           {below.map((g) => (
             <div key={g.quantity} className={g.title ? "mt-2" : ""}>
               {g.title && <p className="cap mb-1">{g.title}</p>}
-              <Dipstick gauge={g} name={g.name} />
+              <Stick gauge={g} judging={entry.judging} />
             </div>
           ))}
         </div>
       )}
-      <Aids sheet={sheet} aids={station.aids} />
+      <Aids sheet={sheet} aids={station.aids.filter((a) => !(narrow && entering && a === BEFORE))} />
       {station.kind && <History all={sheet.readings} kind={station.kind} />}
     </>
   );
 }
 
-/** A figure beside the chief one, and not among a few worth a tap. */
-const small = (f: Field) => f.kind === "figure" && !f.big && !f.picks;
+/** A dipstick, greyed while it is not of the figure that stands beside it. */
+function Stick({ gauge, judging }: { gauge: Gauge; judging: Entry["judging"] }) {
+  return (
+    <div
+      data-judging={judging}
+      className={judging === "done" ? "" : "opacity-35 grayscale transition-opacity delay-300 duration-200"}
+    >
+      <Dipstick gauge={gauge} name={gauge.name} />
+    </div>
+  );
+}
 
 /** A hazard stands: the words; nothing is taken here, and only what was taken can be put right. */
 function Closed({ advice }: { advice: Advice }) {
@@ -103,7 +124,7 @@ function Notice({ advice }: { advice: Advice }) {
       </p>
     );
   return (
-    <p className="flex items-baseline gap-2.5 border-l-4 border-copper bg-card px-3.5 py-2.5 font-[600] text-copper">
+    <p className="flex items-baseline gap-2.5 border-l-4 border-copper bg-card px-3.5 py-2 font-[600] text-copper">
       <span className="translate-y-0.5">
         <Sign kind="act" />
       </span>
@@ -114,45 +135,39 @@ function Notice({ advice }: { advice: Advice }) {
   );
 }
 
-function Entering(props: {
+type EnteringProps = {
+  sheet: Sheet;
   station: StationView;
   replaces: ReadingView | undefined;
   entry: Entry;
   chief: Gauge | undefined;
   onCancel: (() => void) | undefined;
-}) {
-  const { station, replaces, entry, chief } = props;
+};
+
+function Entering({ sheet, station, replaces, entry, chief, onCancel }: EnteringProps) {
   const narrow = useNarrow();
+  const running = useLoad();
+  const mine = running?.job === sheet.job.id && running.station === station.code ? running : undefined;
+  const load = mine && !mine.entered ? mine : undefined;
   const fields = drawnFields(station, entry.values);
+  const way = wayOf(station, entry.values);
   const big = fields.find((d) => d.field.big);
   const figures = fields.filter((d) => small(d.field));
   const picked = fields.filter((d) => !d.field.big && !small(d.field) && d.field.name !== station.advice.by);
   const set = (d: Drawn) => (value: string) => entry.change({ [d.field.name]: value });
-  const named = [...fields].filter((d) => entry.wrong?.at(d.field.name)).map((d) => d.field.name);
-  const other = entry.wrong && named.every((name) => name === big?.field.name) ? entry.wrong.first : undefined;
-  const bad = big && garbled(big.value);
-  const error = bad
-    ? `“${big.value}” is not a number. Enter it as the instrument shows it, as in ${big.field.example}.`
-    : ((big && entry.wrong?.at(big.field.name)) ?? other ?? entry.failed?.first);
-  const actions = (
-    <>
-      <button
-        className="btn btn-act w-full"
-        onClick={entry.send}
-        disabled={!entry.ready || bad || figures.some((d) => garbled(d.value)) || entry.saving}
-      >
-        {entry.saving ? "Saving …" : "Save, go on"} <kbd>Enter</kbd>
-      </button>
-      {props.onCancel && (
-        <button className="btn btn-line" onClick={props.onCancel}>
-          Cancel
-        </button>
-      )}
-    </>
-  );
+  const stick = chief && <Stick gauge={chief} judging={entry.judging} />;
+  // What a hazard forbids is not set up either.
+  const open = way !== undefined && !station.advice.closed;
+  const focusBig = () => document.querySelector<HTMLElement>("[data-big]")?.focus();
   return (
     <div className="grid grid-cols-1 gap-2.5">
       {replaces && <p className="text-soft">Correcting {replaces.text}. Both stay in the history.</p>}
+      {entry.first && (
+        <p role="alert" className="border-l-4 border-copper bg-card px-3.5 py-2">
+          <b className="font-[680]">{entry.first} was kept: its save had arrived.</b> What stands here now is another
+          reading. Save it too, or cancel and correct the first.
+        </p>
+      )}
       {(station.advice.text || station.cautions.length > 0) && (
         <div>
           <Notice advice={station.advice} />
@@ -161,152 +176,171 @@ function Entering(props: {
           ))}
         </div>
       )}
-      {station.advice.ways && <Way station={station} entry={entry} />}
-      <div className="grid grid-cols-1 gap-x-7 gap-y-4 md:grid-cols-[288px_minmax(0,1fr)]">
-        {big ? (
-          <NumberEntry
-            key={station.code}
-            big
-            autoFocus={!station.advice.ways}
-            label={big.field.label}
-            unit={big.field.unit ?? ""}
-            value={big.value}
-            onChange={set(big)}
-            onEnter={entry.send}
-            error={error}
-            hint={big.hint}
-            action={actions}
-          >
-            {narrow && chief && (
-              <div className="mt-2">
-                <Dipstick gauge={chief} name={chief.name} />
-              </div>
-            )}
-          </NumberEntry>
-        ) : (
-          <div className="order-last flex flex-wrap gap-3">{actions}</div>
-        )}
-        <div className="grid content-start gap-3">
-          {picked.map((d) => (
-            <Picking key={d.field.name} drawn={d} onChange={set(d)} />
+      {narrow && station.aids.includes(BEFORE) && <Aids sheet={sheet} aids={[BEFORE]} />}
+      <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[minmax(0,288px)_minmax(0,1fr)]">
+        <div
+          className={
+            load && narrow
+              ? "fixed inset-0 z-50 grid content-evenly overflow-y-auto bg-paper px-4 py-3"
+              : "grid min-w-0 content-start gap-3"
+          }
+        >
+          {load ? (
+            <Countdown load={load} onOver={focusBig} />
+          ) : (
+            open && (
+              <>
+                <Setting way={way} />
+                {way.timer && (
+                  <Start
+                    key={way.code}
+                    seconds={way.timer.seconds}
+                    wait={mine?.wait ?? 0}
+                    onStart={() => {
+                      putOn({
+                        job: sheet.job.id,
+                        tag: sheet.job.battery.tag ?? "",
+                        station: station.code,
+                        timer: way.timer!,
+                      });
+                      focusBig();
+                    }}
+                  />
+                )}
+              </>
+            )
+          )}
+          {big && (
+            <NumberEntry
+              key={station.code}
+              big
+              first
+              fresh={entry.fresh}
+              label={big.field.label}
+              unit={big.field.unit ?? ""}
+              value={big.value}
+              onChange={set(big)}
+              onEnter={entry.send}
+              error={errorOf(entry, big)}
+              hint={big.hint}
+              quick={narrow && !load && <Quick fields={picked} onPick={(d, v) => set(d)(v)} />}
+              action={<Actions entry={entry} fields={fields} onCancel={load ? undefined : onCancel} />}
+            >
+              {narrow && chief && !load && <div className="mt-2">{stick}</div>}
+            </NumberEntry>
+          )}
+        </div>
+        <div className="grid min-w-0 content-start gap-3 max-md:contents">
+          {way && <Ways station={station} entry={entry} />}
+          {picked.map((d, i) => (
+            <Picking key={d.field.name} drawn={d} onChange={set(d)} first={!big && i === 0} />
           ))}
           {figures.length > 0 && (
             <div className="grid grid-cols-2 content-start gap-5">
               {figures.map((d) => (
                 <Figure key={d.field.name} drawn={d} onChange={set(d)} error={entry.wrong?.at(d.field.name)} />
               ))}
-              {!narrow && chief && (
-                <div className="col-span-2 mt-1">
-                  <Dipstick gauge={chief} name={chief.name} />
-                </div>
-              )}
+            </div>
+          )}
+          {!big && (
+            <div className="flex flex-wrap gap-3">
+              <Actions entry={entry} fields={fields} onCancel={onCancel} />
             </div>
           )}
         </div>
+        {(!narrow || !big) && stick && <div className="md:col-span-2">{stick}</div>}
       </div>
     </div>
   );
 }
 
-/** A word or several, or a figure among those worth a tap. */
-function Picking({ drawn: { field, value }, onChange }: { drawn: Drawn; onChange: (v: string) => void }) {
-  let picks;
-  if (field.kind === "choices") {
-    picks = (
-      <PickAny
-        label={field.label}
-        chips={field.choices ?? []}
-        value={value ? value.split(" ") : []}
-        onPick={(codes) => onChange(codes.join(" "))}
-      />
-    );
-  } else if (field.picks) {
-    const chips = field.picks.map((p) => ({ code: String(p.value), word: p.word }));
-    if (field.unknown) chips.push({ code: "unknown", word: field.unknown });
-    picks = <PickOne label={field.label} chips={chips} value={value || "unknown"} onPick={onChange} />;
-  } else if (field.kind === "flag") {
-    const chips = [
-      { code: "yes", word: "Yes" },
-      { code: "no", word: "No" },
-    ];
-    picks = <PickOne label={field.label} chips={chips} value={value} onPick={onChange} />;
-  } else if (field.kind === "choice") {
-    picks = <PickOne label={field.label} chips={field.choices ?? []} value={value} onPick={onChange} />;
-  } else {
-    return <NumberEntry label={field.label} unit={field.unit ?? ""} value={value} onChange={onChange} />;
-  }
+/** On a phone the first word of what is left unsaid is a tap beside the figure; the rest stands below. */
+function Quick(props: { fields: Drawn[]; onPick: (d: Drawn, value: string) => void }) {
+  const d = props.fields.find((f) => f.field.unknown && f.field.choices);
+  const first = d?.field.choices?.[0];
+  if (!d || !first) return null;
+  const said = d.field.choices?.find((c) => c.code === d.value);
+  return (
+    <button
+      type="button"
+      aria-pressed={said !== undefined}
+      onClick={() => props.onPick(d, said ? "" : first.code)}
+      className={`ml-2 min-h-12 max-w-[104px] shrink-0 self-center rounded-sm border-[1.5px] px-3 text-[15px] leading-tight font-[600] ${said ? "border-ink bg-ink text-paper" : "border-line bg-card"}`}
+    >
+      {said?.word ?? first.word}
+    </button>
+  );
+}
+
+/** What is wrong with the chief figure, or with the whole where no other field says it. */
+function errorOf(entry: Entry, big: Drawn): string | undefined {
+  if (garbled(big.value))
+    return `“${big.value}” is not a number. Enter it as the instrument shows it, as in ${big.field.example}.`;
+  const { wrong } = entry;
+  const elsewhere = wrong?.problem.errors?.some((e) => !e.location?.endsWith("." + big.field.name));
+  return wrong?.at(big.field.name) ?? (elsewhere ? undefined : wrong?.first) ?? entry.failed?.first;
+}
+
+function Actions(props: { entry: Entry; fields: Drawn[]; onCancel: (() => void) | undefined }) {
+  const { entry } = props;
+  const down = useDown();
+  const bad = props.fields.some((d) => d.field.kind === "figure" && garbled(d.value));
+  const word = entry.saving ? "Saving …" : down ? "Keep, send later" : "Save, go on";
+  return (
+    <>
+      {entry.judging === "failed" && (
+        <p role="alert" className="w-full text-[14px] text-soft">
+          Not worked out: the server does not answer. The stick and the verdict are of before.
+        </p>
+      )}
+      <button className="btn btn-act w-full" onClick={entry.send} disabled={!entry.ready || bad || entry.saving}>
+        {word} <kbd>Enter</kbd>
+      </button>
+      {props.onCancel && (
+        <button className="btn btn-line" onClick={props.onCancel}>
+          Cancel
+        </button>
+      )}
+    </>
+  );
+}
+
+/** What to set before the load goes on, the largest thing there; or what to do. */
+function Setting({ way }: { way: NonNullable<ReturnType<typeof wayOf>> }) {
+  const { set } = way;
+  if (!set) return way.do ? <p className="text-[16px]">{way.do}</p> : null;
   return (
     <div>
-      <p className="cap mb-1.5">{field.label}</p>
-      {picks}
+      <p className="cap">{set.caption}</p>
+      <p className="text-[64px] leading-[1.05] font-[760] tracking-tight">
+        {set.value === undefined ? (
+          "?"
+        ) : (
+          <>
+            {set.value}
+            <span className="unit">{set.unit}</span>
+          </>
+        )}
+      </p>
+      <p className="text-[13.5px] leading-snug text-soft">{[set.from, set.note].filter(Boolean).join(" · ")}</p>
     </div>
   );
 }
 
-function Figure(props: { drawn: Drawn; onChange: (v: string) => void; error: string | undefined }) {
-  const { field, value, hint } = props.drawn;
-  const scale: Scale = usePerson().temperature;
-  const bad = value !== "" && readNumber(value) === undefined && garbled(value);
-  return (
-    <NumberEntry
-      label={field.label}
-      unit={unitOf(field.unit ?? "", scale)}
-      value={value}
-      onChange={props.onChange}
-      error={bad ? `“${value}” is not a number.` : props.error}
-      hint={hint}
-    />
-  );
-}
-
-/** The ways of doing it, what to set, and the countdown while it is done. */
-function Way({ station, entry }: { station: StationView; entry: Entry }) {
+/** The ways of doing it. */
+function Ways({ station, entry }: { station: StationView; entry: Entry }) {
   const { by = "", ways = [] } = station.advice;
   const field = station.fields.find((f) => f.name === by);
-  const way = wayOf(station, entry.values);
-  if (!way) return null;
-  const { timer } = way;
-  // What a hazard forbids is not set up either.
-  const set = station.advice.closed ? undefined : way.set;
+  if (!field) return null;
   return (
-    <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[288px_minmax(0,1fr)]">
-      {set ? (
-        <div className="md:row-span-2">
-          <p className="cap">{set.caption}</p>
-          <p className="border-b-[3px] border-line text-[64px] leading-[1.05] font-[760] tracking-tight">
-            {set.value === undefined ? (
-              "?"
-            ) : (
-              <>
-                {set.value}
-                <span className="unit">{set.unit}</span>
-              </>
-            )}
-          </p>
-          <p className="mt-1.5 text-[13.5px] leading-snug text-soft">
-            {set.from}
-            {set.note && <span className="block">{set.note}</span>}
-          </p>
-        </div>
-      ) : (
-        <p className="self-center text-[16px] md:row-span-2">{!station.advice.closed && way.do}</p>
-      )}
-      {field && (
-        <div className="max-md:order-first md:col-start-2 md:row-start-1">
-          <p className="cap mb-1.5">{field.label}</p>
-          <PickOne
-            label={field.label}
-            chips={(field.choices ?? []).filter((c) => ways.some((w) => w.code === c.code))}
-            value={way.code}
-            onPick={(code) => entry.change({ [by]: code })}
-          />
-        </div>
-      )}
-      {timer && !station.advice.closed && (
-        <div className="md:col-start-2 md:row-start-2">
-          <Countdown seconds={timer.seconds} go={timer.go} stop={timer.stop} />
-        </div>
-      )}
+    <div className="max-md:order-first">
+      <Heading text={field.label} />
+      <PickOne
+        label={field.label}
+        chips={(field.choices ?? []).filter((c) => ways.some((w) => w.code === c.code))}
+        value={wayOf(station, entry.values)?.code}
+        onPick={(code) => entry.change({ [by]: code })}
+      />
     </div>
   );
 }

@@ -5,17 +5,19 @@ import { when } from "../../lib/time";
 export function Taken(props: { reading: ReadingView; onAgain: (() => void) | undefined; onCorrect: () => void }) {
   const r = props.reading;
   return (
-    <div className="flex flex-wrap items-end gap-x-7 gap-y-3">
-      <p className="text-[64px] leading-none font-[760] tracking-tight" data-testid="figure">
-        {r.figure ?? r.text}
-        {r.unit && <span className="unit">{r.unit}</span>}
-      </p>
-      <p className="pb-1.5 text-soft">
-        {r.how}
-        <br />
-        {when(r.at)}, {r.by}
-      </p>
-      <div className="flex gap-2 pb-1 md:ml-auto">
+    <div className="flex flex-wrap items-end justify-between gap-x-7 gap-y-3">
+      <div className="flex min-w-0 items-end gap-x-6">
+        <p className="text-[64px] leading-none font-[760] tracking-tight whitespace-nowrap" data-testid="figure">
+          {r.figure ?? r.text}
+          {r.unit && <span className="unit">{r.unit}</span>}
+        </p>
+        <p className="min-w-0 pb-1.5 text-soft">
+          {r.how}
+          <br />
+          {when(r.at)}, {r.by}
+        </p>
+      </div>
+      <div className="flex flex-nowrap gap-2">
         {props.onAgain && (
           <button className="btn btn-line" onClick={props.onAgain}>
             Read again

@@ -1,29 +1,51 @@
 import type { Judgement, StationView } from "../../lib/api";
 import { workTime } from "../../lib/time";
 import { Sign, tone } from "../../parts/Sign";
+import type { Judging } from "./useEntry";
 
-/** On a phone the verdict stands on top in one line. */
-export function PhoneVerdict({ shown }: { shown: Judgement }) {
+type Props = { shown: Judgement; preview: boolean; judging: Judging };
+
+/** Greyed while it is not of what is being entered. */
+const behind = (judging: Judging) =>
+  judging === "done" ? "" : "opacity-40 grayscale transition-opacity delay-300 duration-200";
+
+const captionOf = (preview: boolean, judging: Judging) => {
+  if (judging === "failed") return "Before this figure";
+  return preview ? "If this is saved" : "So far";
+};
+
+/** Where there is no room beside the station the verdict stands over it, and stays in sight. */
+export function VerdictLine({ shown, preview, judging }: Props) {
   const kind = shown.level;
   return (
-    <p className={`mt-3 flex items-baseline gap-2.5 text-[18px] leading-tight font-[760] md:hidden ${tone[kind]}`}>
-      {kind !== "note" && (
-        <span className="translate-y-0.5">
-          <Sign kind={kind} />
-        </span>
+    <div
+      aria-live="polite"
+      className="sticky top-14 z-10 -mx-4 flex min-h-11 flex-wrap items-baseline gap-x-2.5 border-b border-line bg-paper px-4 py-2 md:-mx-6 md:-mt-3.5 md:mb-3 md:px-6 wide:hidden"
+    >
+      <p
+        className={`flex items-baseline gap-2.5 text-[18px] leading-tight font-[760] ${tone[kind]} ${behind(judging)}`}
+      >
+        {kind !== "note" && (
+          <span className="translate-y-0.5">
+            <Sign kind={kind} />
+          </span>
+        )}
+        {shown.headline}
+      </p>
+      {(preview || judging === "failed") && (
+        <span className="text-[13px] text-soft">{captionOf(preview, judging)}</span>
       )}
-      {shown.headline}
-    </p>
+    </div>
   );
 }
 
-export function Verdict({ shown, preview }: { shown: Judgement; preview: boolean }) {
+export function Verdict({ shown, preview, judging }: Props) {
   const kind = shown.level;
   return (
-    <div aria-live="polite">
-      <p className="cap">{preview ? "If this is saved" : "So far"}</p>
+    <div aria-live="polite" className={behind(judging)}>
+      <p className="cap hidden wide:block">{captionOf(preview, judging)}</p>
       <p
-        className={`mt-1.5 flex items-baseline gap-2.5 text-[25px] leading-[1.14] font-[780] ${tone[kind]}`}
+        className={`mt-1.5 hidden wide:flex items-baseline gap-2.5 text-[25px] leading-[1.14] font-[780] ${tone[kind]}`}
         style={{ fontStretch: "92%" }}
       >
         {kind !== "note" && (

@@ -1,5 +1,5 @@
 import type { Field, Reading, StationView, Way } from "../../lib/api";
-import { fromScale, readNumber, type Scale } from "../../lib/units";
+import { fromScale, readNumber, toScale, type Scale } from "../../lib/units";
 
 /** What is typed and picked at a station, by field; figures are text until they are sent. */
 export type Values = Record<string, string>;
@@ -31,12 +31,47 @@ export function drawnFields(station: StationView, values: Values): Drawn[] {
 /** A figure that is not one, beyond the first stroke of a sign or a point. */
 export const garbled = (text: string) => text !== "" && readNumber(text) === undefined && !/^[-−+.,]$/.test(text);
 
-/** The reading that the entry comes to; undefined while a needed field is empty or no number. */
-export function readingOf(station: StationView, values: Values, scale: Scale): Reading | undefined {
+/** A reading as it would be typed and picked, to begin a correction with. */
+export function valuesOf(fields: Field[], reading: Reading, scale: Scale): Values {
+  const out: Values = {};
+  for (const f of fields) {
+    const v = (reading as Record<string, unknown>)[f.name];
+    if (v === undefined) continue;
+    if (Array.isArray(v)) out[f.name] = v.join(" ");
+    else if (typeof v === "boolean") out[f.name] = v ? "yes" : "no";
+    else if (typeof v === "number") out[f.name] = figureText(f, v, scale);
+    else out[f.name] = String(v);
+  }
+  return out;
+}
+
+function figureText(f: Field, v: number, scale: Scale): string {
+  if (f.unit === "°C") return String(Math.round(toScale(v, scale) * 10) / 10).replace("-", "−");
+  return (f.big ? v.toFixed(Math.max(f.digits, String(v).split(".")[1]?.length ?? 0)) : String(v)).replace("-", "−");
+}
+
+/**
+ * The reading that the entry comes to; undefined while a needed field is empty or
+ * no number. What the form does not show of a reading that is corrected is kept.
+ */
+export function readingOf(
+  station: StationView,
+  values: Values,
+  scale: Scale,
+  corrected?: Reading,
+): Reading | undefined {
+  const old = { ...(corrected as Record<string, unknown> | undefined) };
+  const shown = station.fields.map((f) => f.name);
   const out: Record<string, unknown> = { kind: station.kind };
+  for (const [field, v] of Object.entries(old)) {
+    if (!shown.includes(field) && field !== "kind") out[field] = v;
+  }
   const way = wayOf(station, values);
+  const by = station.advice.by;
+  const sameWay = by !== undefined && old[by] === way?.code;
   for (const a of way?.fields ?? []) {
-    if (a.hidden && a.default !== undefined) out[a.name] = a.default;
+    const v = (sameWay && old[a.name]) || a.default;
+    if (a.hidden && v !== undefined) out[a.name] = v;
   }
   for (const { field, value } of drawnFields(station, values)) {
     const sent = valueOf(field, value, scale);

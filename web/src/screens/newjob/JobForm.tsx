@@ -1,120 +1,12 @@
 import { Collapsible } from "radix-ui";
-import type { ReactNode } from "react";
-import { Refused, type Choices, type ClassDefault, type JobDetails } from "../../lib/api";
+import { useState, type ReactNode } from "react";
+import { Refused, type Choices, type ClassDefault } from "../../lib/api";
+import { useNarrow } from "../../lib/pointer";
 import { usePerson } from "../../lib/queries";
-import { fromScale, readNumber, toScale, type Scale } from "../../lib/units";
 import { PickAny, PickOne } from "../../parts/Chips";
+import { Heading } from "../../parts/Explain";
 import { NumberEntry } from "../../parts/NumberEntry";
-
-/** The form as it is typed: figures are text until they are sent. */
-export type Entry = {
-  cls: string;
-  fuel: string;
-  volts: string;
-  earth: string;
-  arrangement: string;
-  chemistry: string;
-  caps: string;
-  cca: string;
-  standard: string;
-  ah: string;
-  rc: string;
-  ca: string;
-  typical: boolean;
-  made: string;
-  complaint: string[];
-  tag: string;
-  name: string;
-  customer: string;
-  note: string;
-  ambient: string;
-  battery: string;
-};
-
-/** An entry whose shop temperature nobody has touched yet has none. */
-export type Draft = Omit<Entry, "ambient"> & { ambient?: string };
-
-export const emptyEntry: Draft = {
-  cls: "", fuel: "", volts: "12", earth: "negative", arrangement: "single", chemistry: "flooded", caps: "removable",
-  cca: "", standard: "SAE", ah: "", rc: "", ca: "", typical: true, made: "", complaint: [],
-  tag: "", name: "", customer: "", note: "", battery: "",
-}; // prettier-ignore
-
-const text = (v: number | undefined) => (v === undefined ? "" : String(v));
-const temp = (c: number | undefined, scale: Scale) =>
-  c === undefined ? "" : String(Math.round(toScale(c, scale) * 10) / 10);
-
-/** What is usual for a class, in place of what is not yet known. */
-function fromClass(d: ClassDefault): Partial<Entry> {
-  const { vehicle: v, battery: b } = d;
-  return {
-    cls: d.class, fuel: v.fuel ?? "petrol", volts: text(v.system_volts ?? 12), earth: v.earth ?? "negative", arrangement: v.arrangement ?? "single",
-    chemistry: b.chemistry, caps: b.caps ?? "sealed", cca: text(b.rating.cca), standard: b.rating.standard ?? "SAE",
-    ah: text(b.rating.ah_20h), rc: text(b.rating.rc_min), ca: "", typical: true,
-  }; // prettier-ignore
-}
-
-export function entryOf(job: JobDetails, scale: Scale): Entry {
-  const { vehicle: v, battery: b } = job;
-  const r = b.rating;
-  return {
-    cls: v.class, fuel: v.fuel ?? "petrol", volts: text(v.system_volts ?? 12), earth: v.earth ?? "negative", arrangement: v.arrangement ?? "single",
-    chemistry: b.chemistry, caps: b.caps ?? "sealed", cca: text(r.cca), standard: r.standard ?? "SAE", ah: text(r.ah_20h), rc: text(r.rc_min),
-    ca: text(r.ca), typical: r.typical ?? false, made: b.made ?? "", complaint: job.complaint ?? [], tag: b.tag ?? "", name: v.name ?? "",
-    customer: job.customer ?? "", note: job.note ?? "", ambient: temp(job.conditions?.ambient_c, scale), battery: temp(job.conditions?.battery_c, scale),
-  }; // prettier-ignore
-}
-
-/** A figure to send: left out when empty; what is no number is sent as it is, so that the server names the field. */
-function figure(typed: string): number | undefined {
-  if (typed.trim() === "") return undefined;
-  return readNumber(typed) ?? (typed as unknown as number);
-}
-
-const celsius = (typed: string, scale: Scale) => {
-  const v = figure(typed);
-  return typeof v === "number" ? Math.round(fromScale(v, scale) * 100) / 100 : v;
-};
-
-const some = <T extends object>(o: T) =>
-  Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== "")) as T;
-
-/** The details to send. What the form does not show is kept from what was there. */
-export function detailsOf(e: Entry, choices: Choices, scale: Scale, old?: JobDetails): JobDetails {
-  const cls = choices.classes.find((c) => c.class === e.cls);
-  return {
-    vehicle: some({
-      ...old?.vehicle,
-      class: e.cls as JobDetails["vehicle"]["class"],
-      name: e.name.trim() || cls?.word,
-      fuel: e.fuel as NonNullable<JobDetails["vehicle"]["fuel"]>,
-      system_volts: Number(e.volts) as 6 | 8 | 12 | 24,
-      earth: e.earth as "negative" | "positive",
-      arrangement: e.arrangement as "single" | "parallel" | "series",
-      high_voltage: cls?.vehicle.high_voltage,
-    }),
-    battery: some({
-      ...old?.battery,
-      chemistry: e.chemistry as JobDetails["battery"]["chemistry"],
-      caps: e.caps as "removable" | "sealed",
-      terminals: old?.battery.terminals ?? cls?.battery.terminals,
-      tag: e.tag.trim(),
-      made: e.made,
-      rating: some({
-        cca: figure(e.cca),
-        standard: e.standard as "SAE",
-        ah_20h: figure(e.ah),
-        rc_min: figure(e.rc),
-        ca: figure(e.ca),
-        typical: e.typical || undefined,
-      }),
-    }),
-    customer: e.customer.trim(),
-    note: e.note.trim(),
-    complaint: e.complaint,
-    conditions: some({ ambient_c: celsius(e.ambient, scale), battery_c: celsius(e.battery, scale) }),
-  };
-}
+import { fromClass, text, type Entry } from "./entry";
 
 type Props = {
   choices: Choices;
@@ -128,11 +20,14 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
   const person = usePerson();
   const refused = error instanceof Refused ? error : undefined;
   const cls = choices.classes.find((c) => c.class === e.cls);
+  // On a phone what is picked folds to a line, so that the label comes into sight.
+  const folds = useNarrow() && !known;
+  const complaint = e.complaint.map((code) => choices.words.complaint?.find((w) => w.code === code)?.word ?? code);
   const label = (part: Partial<Entry>) => onChange({ ...part, typical: false });
   return (
     <div className="grid gap-x-10 gap-y-5 lg:grid-cols-[1.22fr_1fr]">
-      <div className="grid content-start gap-5">
-        <Part title="What is it for?">
+      <div className="grid content-start gap-5 max-md:gap-1.5">
+        <Part title="What is it for?" folded={folds && cls?.word}>
           <PickOne
             label="Vehicle class"
             chips={choices.classes.map((c) => ({ code: c.class, word: c.word }))}
@@ -141,29 +36,35 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
               const d = choices.classes.find((c) => c.class === code);
               if (d) onChange(fromClass(d));
             }}
+            first={!known}
           />
-          {cls && <System entry={e} cls={cls} words={choices.words} onChange={onChange} />}
-          {refused?.at("system_volts") && <Wrong text={refused.at("system_volts")!} />}
         </Part>
-        <Part title="What is the complaint?">
+        {cls && <System entry={e} cls={cls} words={choices.words} onChange={onChange} />}
+        {refused?.at("system_volts") && <Wrong text={refused.at("system_volts")!} />}
+        <Part title="What is the complaint?" folded={folds && complaint.join(", ")}>
           <PickAny
             label="Complaint"
             chips={choices.words.complaint ?? []}
             value={e.complaint}
             onPick={(complaint) => onChange({ complaint })}
           />
+        </Part>
+        <div className={folds && complaint.length === 0 ? "max-md:hidden" : "md:-mt-3"}>
           <input
-            className="field mt-2"
+            className="field"
             aria-label="In the customer’s words"
             placeholder="in the customer’s words"
             maxLength={500}
             value={e.note}
             onChange={(ev) => onChange({ note: ev.target.value })}
           />
-        </Part>
+        </div>
       </div>
-      <div className={`grid content-start gap-5 ${cls ? "" : "pointer-events-none opacity-40"}`} inert={!cls}>
-        <Part title="What does the label say?">
+      <div
+        className={`grid content-start gap-5 ${cls ? "" : "pointer-events-none opacity-40 max-md:hidden"}`}
+        inert={!cls}
+      >
+        <Part title="What does the label say?" id="label">
           {cls && !known && (
             <PickOne
               label="Label sizes usual here"
@@ -209,6 +110,7 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
             />
           </div>
           <div className="mt-3">
+            <Heading text="Build" within={(choices.words.chemistry ?? []).map((w) => w.word).join(" ")} />
             <PickOne
               label="Build"
               chips={choices.words.chemistry ?? []}
@@ -248,6 +150,7 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
                 value={e.ambient}
                 onChange={(ambient) => onChange({ ambient })}
                 error={refused?.at("ambient_c")}
+                signed
               />
               <NumberEntry
                 label="Battery"
@@ -255,6 +158,7 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
                 value={e.battery}
                 onChange={(battery) => onChange({ battery })}
                 error={refused?.at("battery_c")}
+                signed
               />
             </div>
           </div>
@@ -268,9 +172,31 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
   );
 }
 
-function Part({ title, children }: { title: string; children: ReactNode }) {
+type PartProps = {
+  title: string;
+  id?: string;
+  children: ReactNode;
+  /** What it comes to in a line; it then shows no more until it is changed. */
+  folded?: string | false | undefined;
+};
+
+function Part({ title, id, children, folded }: PartProps) {
+  // Opened again it stays open: more than one may be picked.
+  const [reopened, setReopened] = useState(false);
+  if (folded && !reopened)
+    return (
+      <button
+        type="button"
+        className="flex min-h-12 w-full items-center justify-between gap-3 border-b border-line text-left"
+        onClick={() => setReopened(true)}
+        aria-label={`${folded}, change: ${title}`}
+      >
+        <b className="min-w-0 truncate text-[18px] font-[740]">{folded}</b>
+        <span className="shrink-0 text-soft underline underline-offset-4">change</span>
+      </button>
+    );
   return (
-    <section>
+    <section id={id} className="scroll-mt-16">
       <h2 className="mb-2 text-[18px] font-[740]" style={{ fontStretch: "92%" }}>
         {title}
       </h2>

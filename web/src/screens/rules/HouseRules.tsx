@@ -1,7 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { api, got, type Rule, type Rules } from "../../lib/api";
 import { useRules } from "../../lib/queries";
+import { useFirst } from "../../lib/first";
+import { useLeaving } from "../../lib/leaving";
+import { Heading } from "../../parts/Explain";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
 
@@ -36,8 +39,37 @@ function Choose({
     onError: () => void queries.invalidateQueries({ queryKey: ["rules"] }),
   });
   const changed = JSON.stringify(chosen) !== JSON.stringify(rules);
+  const leaving = useLeaving(changed);
+  const place = useRef<HTMLDivElement>(null);
+  useFirst(place, "rules");
   return (
-    <div className="mx-auto max-w-[1000px] px-4 py-4 md:px-6">
+    <div ref={place} className="mx-auto max-w-[1000px] px-4 py-4 md:px-6">
+      {leaving.asked && (
+        <div
+          role="alertdialog"
+          aria-label="Changes that are not saved"
+          className="fixed inset-x-4 bottom-[calc(var(--strip-h)+16px)] z-40 mx-auto max-w-[560px] rounded-sm border-[1.5px] border-copper bg-card p-4 shadow-xl"
+        >
+          <p className="flex items-baseline gap-2 font-[700] text-copper">
+            <Sign kind="act" bare /> The house rules are changed and not saved.
+          </p>
+          <div className="mt-3 flex flex-wrap gap-2">
+            <button
+              className="btn"
+              autoFocus
+              onClick={() => save.mutate(undefined, { onSuccess: () => leaving.go(), onError: () => leaving.stay() })}
+            >
+              Save and go
+            </button>
+            <button className="btn btn-line" onClick={() => leaving.stay()}>
+              Stay here
+            </button>
+            <button className="btn btn-quiet" onClick={() => leaving.go()}>
+              Go without saving
+            </button>
+          </div>
+        </div>
+      )}
       <h1 className="tight text-[34px] leading-none font-[780]">House rules</h1>
       <p className="mt-2 max-w-[70ch] text-soft">
         Good practitioners differ on these. The shop chooses its school; every verdict names the rule that decided and
@@ -55,6 +87,7 @@ function Choose({
             <div>
               <p className="text-[18px] font-[740]">{rule.title}</p>
               <p className="text-soft">{rule.question}</p>
+              <Heading text="" within={[rule.title, rule.question, ...rule.schools.map((s) => s.name)].join(" ")} />
             </div>
             <div className="grid gap-2 sm:grid-cols-2" role="radiogroup" aria-label={rule.title}>
               {rule.schools.map((school) => {

@@ -2,7 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, got, Refused, type Session } from "../../lib/api";
 import { useShowSession } from "../../lib/queries";
-import { Mark } from "../../parts/Shell";
+import { Mark } from "../../parts/Mark";
 
 export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
   const [name, setName] = useState("");

@@ -1,0 +1,28 @@
+/** What this device keeps. Without storage, or with it full, things live on the page alone. */
+
+const at = (place: string) => `grapnel.${place}`;
+
+export function kept<T>(place: string): T | undefined {
+  try {
+    const text = localStorage.getItem(at(place));
+    return text === null ? undefined : (JSON.parse(text) as T);
+  } catch {
+    return undefined;
+  }
+}
+
+export function keep(place: string, what: unknown) {
+  try {
+    localStorage.setItem(at(place), JSON.stringify(what));
+  } catch {
+    // Full or no storage.
+  }
+}
+
+export function drop(place: string) {
+  try {
+    localStorage.removeItem(at(place));
+  } catch {
+    // Nothing was kept.
+  }
+}

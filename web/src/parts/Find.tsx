@@ -1,0 +1,57 @@
+import { Search } from "lucide-react";
+import { useEffect, useState, type RefObject } from "react";
+import { useLocation, useSearchParams } from "react-router";
+import { useGo } from "../lib/leaving";
+import { useNarrow } from "../lib/pointer";
+
+/** How long typing pauses before the list follows, ms. */
+const PAUSE = 250;
+
+/** Narrows the floor as one types, from any place; Enter opens what is found alone. */
+export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
+  const go = useGo();
+  const here = useLocation();
+  const [params] = useSearchParams();
+  const narrow = useNarrow();
+  const onFloor = here.pathname === "/";
+  const found = onFloor ? (params.get("find") ?? "") : "";
+  // The field keeps its own text: the address follows a moment later, and must
+  // not take back letters typed meanwhile.
+  const [typed, setTyped] = useState<string>();
+  const look = (text: string, open: boolean) => {
+    const next = new URLSearchParams(onFloor ? params : undefined);
+    if (text) next.set("find", text);
+    else next.delete("find");
+    go({ pathname: "/", search: next.toString() }, { replace: onFloor, state: { open } });
+  };
+  useEffect(() => {
+    if (typed === undefined || typed === found) return;
+    const timer = setTimeout(() => look(typed, false), PAUSE);
+    return () => clearTimeout(timer);
+    // Only typing starts it; what it calls is of the moment it runs.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [typed]);
+  return (
+    <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft focus-within:border-copper md:max-w-[250px]">
+      <Search size={17} aria-hidden className="shrink-0" />
+      <input
+        ref={input}
+        type="search"
+        aria-label="Find a job by tag, vehicle, customer"
+        placeholder={narrow ? "tag, vehicle" : "tag, vehicle, customer"}
+        value={typed ?? found}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={() => setTimeout(() => setTyped(undefined), 2 * PAUSE)}
+        onKeyDown={(e) => {
+          if (e.key === "Escape") {
+            setTyped(undefined);
+            if (found) look("", false);
+            e.currentTarget.blur();
+          } else if (e.key === "Enter") look(e.currentTarget.value, true);
+        }}
+        className="h-full w-full min-w-0 bg-transparent text-[15px] text-ink outline-none placeholder:text-soft"
+      />
+      <kbd className="hidden md:inline">/</kbd>
+    </label>
+  );
+}

@@ -1,0 +1,75 @@
+import { Upload } from "lucide-react";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { useImport } from "../../lib/cases";
+import { Sign } from "../../parts/Sign";
+
+/** Opens a job from a case file; where its tag is known here it asks whose it is. */
+export function ImportCase() {
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File>();
+  const go = useNavigate();
+  const load = useImport((id) => void go(`/jobs/${id}`));
+  const { error } = load;
+  const take = (chosen: File, battery?: "same" | "other") => load.mutate({ file: chosen, battery });
+  return (
+    <div>
+      <input
+        ref={input}
+        type="file"
+        accept=".json,application/json"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Case file to open as a new job"
+        onChange={(e) => {
+          const chosen = e.target.files?.[0];
+          e.target.value = "";
+          if (!chosen) return;
+          setFile(chosen);
+          take(chosen);
+        }}
+      />
+      <button className="btn btn-line" onClick={() => input.current?.click()} disabled={load.isPending}>
+        <Upload size={18} aria-hidden /> {load.isPending ? "Reading …" : "Import a case"}
+      </button>
+      {error && (
+        <div
+          role="alert"
+          className={`fixed right-4 bottom-[calc(var(--strip-h)+16px)] left-4 z-30 max-w-[560px] rounded-sm border-[1.5px] bg-card p-4 md:left-auto ${error.asks ? "border-copper" : "border-oxide"}`}
+        >
+          {error.asks ? (
+            <p className="flex items-baseline gap-2 font-[700] text-copper">
+              <Sign kind="act" bare /> {error.lines[0]}
+            </p>
+          ) : (
+            <>
+              <p className="flex items-center gap-2 font-[700] text-oxide">
+                <Sign kind="stop" bare /> The file was not taken. Nothing was saved.
+              </p>
+              <ul className="mt-1 max-h-48 list-disc overflow-auto pl-5 break-words" tabIndex={0}>
+                {error.lines.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+            </>
+          )}
+          <div className="mt-3 flex flex-wrap gap-2">
+            {error.asks && file && (
+              <>
+                <button className="btn" onClick={() => take(file, "same")}>
+                  That battery
+                </button>
+                <button className="btn btn-line" onClick={() => take(file, "other")}>
+                  Another one, give it the next tag
+                </button>
+              </>
+            )}
+            <button className="btn btn-line" onClick={() => load.reset()}>
+              {error.asks ? "Leave it" : "Close"}
+            </button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
