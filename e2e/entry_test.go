@@ -102,7 +102,7 @@ func TestCorrectionKeepsItsPlace(t *testing.T) {
 		"seconds": 15, "volts_end": 9.9}, rested(12.5))
 	b.do(goTo("Rest volts"), click("Correct this one"), reads("Correcting Rest volts 12.50 V"), enter("Meter reads",
 		"12.66"), reads("If this is saved"),
-		click("rested 10"), reads("Rest volts 12.66 V, the one being entered"), click("Save, go on"), goneOn("Rest volts"))
+		click("at least 94"), reads("Rest volts 12.66 V, the one being entered"), click("Save, go on"), goneOn("Rest volts"))
 	if got := b.saved(id); len(got) != 3 || got[0]["volts"] != 12.24 || got[2]["volts"] != 12.66 {
 		t.Errorf("in effect %v", got)
 	}

@@ -62,6 +62,20 @@ func goneOn(station string) chromedp.Action {
 	})
 }
 
+// text is what the first of some elements reads.
+func (b *tab) text(css string) (text string) {
+	b.t.Helper()
+	b.do(chromedp.Text(css, &text, chromedp.ByQuery, chromedp.NodeVisible))
+	return strings.TrimSpace(text)
+}
+
+// count is how many elements there are.
+func (b *tab) count(css string) (n int) {
+	b.t.Helper()
+	b.do(chromedp.Evaluate(fmt.Sprintf(`document.querySelectorAll(%q).length`, css), &n))
+	return n
+}
+
 // path is where a tab is, without the station.
 func (b *tab) path() string {
 	b.t.Helper()

@@ -23,7 +23,7 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 		reads("Take the rest voltage first."), enter("Meter reads", "12.71"), reads("If this is saved"),
 		offline(true), reads("No line to the server"), click("Keep, send later"), reads("1 reading waits to be sent."),
 		reads("Rest volts 12.71 V waits on this device"), offline(false), reads("1 reading was sent"), goTo("Rest volts"),
-		reads("Correct this one"))
+		reads("Correcting Rest volts 12.71 V"))
 	var readings int
 	b.do(chromedp.Evaluate(`[...document.querySelectorAll("article tbody tr")].length`, &readings))
 	if readings != 1 {

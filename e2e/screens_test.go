@@ -76,7 +76,7 @@ func TestRestOnTheClock(t *testing.T) {
 	var tag, address string
 	b.do(chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch), chromedp.Location(&address),
 		click("Let it rest"), reads("of rest to go"), click("Floor"),
-		chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(@aria-label, "`+tag+`")]`,
+		chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(., "`+tag+`")]`,
 			chromedp.BySearch))
 	b.do(chromedp.Navigate(address), click("End the rest"), reads("Let it rest 60 min"))
 }

@@ -101,16 +101,19 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
           <span key={m.job_id} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job_id}>
             <Link
               to={addressOf(m)}
-              aria-label={`${m.tag} ${m.word}, ${m.vehicle}, at ${atTime(m.ms)}`}
               style={{ width: MOMENT_ROOM }}
               className={`flex h-[48px] flex-col justify-center border-l-[2.5px] pl-1.5 leading-tight hover:bg-white/10 ${m.over ? "border-[#eda57c]" : "border-[#a9c4de]"}`}
             >
-              <span className="truncate text-[14.5px] font-bold">{m.tag}</span>
+              <span className="truncate text-[14.5px] font-bold">{m.tag} </span>
               <span
                 className={`truncate text-[13.5px] ${m.over ? "text-[#eda57c]" : "text-[#a9c4de]"}`}
                 style={{ fontStretch: "84%" }}
               >
                 {m.word}
+                <span className="sr-only">
+                  {" "}
+                  at {atTime(m.ms)}, {m.vehicle}
+                </span>
               </span>
             </Link>
             {m.more > 0 && (

@@ -1,5 +1,5 @@
 import { Search } from "lucide-react";
-import { useEffect, useState, type RefObject } from "react";
+import { useRef, useState, type RefObject } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { useGo } from "../lib/leaving";
 import { useNarrow } from "../lib/pointer";
@@ -18,19 +18,19 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
   // The field keeps its own text: the address follows a moment later, and must
   // not take back letters typed meanwhile.
   const [typed, setTyped] = useState<string>();
+  const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const [seen, setSeen] = useState(here.pathname);
+  if (seen !== here.pathname) {
+    setSeen(here.pathname);
+    if (!onFloor) setTyped(undefined);
+  }
   const look = (text: string, open: boolean) => {
+    clearTimeout(pause.current);
     const next = new URLSearchParams(onFloor ? params : undefined);
     if (text) next.set("find", text);
     else next.delete("find");
     go({ pathname: "/", search: next.toString() }, { replace: onFloor, state: { open } });
   };
-  useEffect(() => {
-    if (typed === undefined || typed === found) return;
-    const timer = setTimeout(() => look(typed, false), PAUSE);
-    return () => clearTimeout(timer);
-    // Only typing starts it; what it calls is of the moment it runs.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [typed]);
   return (
     <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft focus-within:border-copper md:max-w-[250px]">
       <Search size={17} aria-hidden className="shrink-0" />
@@ -40,10 +40,16 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
         aria-label="Find a job by tag, vehicle, customer"
         placeholder={narrow ? "tag, vehicle" : "tag, vehicle, customer"}
         value={typed ?? found}
-        onChange={(e) => setTyped(e.target.value)}
+        onChange={(e) => {
+          const text = e.target.value;
+          setTyped(text);
+          clearTimeout(pause.current);
+          pause.current = setTimeout(() => look(text, false), PAUSE);
+        }}
         onBlur={() => setTimeout(() => setTyped(undefined), 2 * PAUSE)}
         onKeyDown={(e) => {
           if (e.key === "Escape") {
+            clearTimeout(pause.current);
             setTyped(undefined);
             if (found) look("", false);
             e.currentTarget.blur();

@@ -19,6 +19,15 @@ import { PersonButton } from "./PersonButton";
 const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
 const PersonMenu = lazy(() => import("./PersonMenu").then((m) => ({ default: m.PersonMenu })));
 
+/** The rest of the program, fetched while nothing else is: it must be there when the line is not. */
+const rest = () => [
+  import("../screens/job/JobSheet"),
+  import("../screens/newjob/NewJob"),
+  import("../screens/rules/HouseRules"),
+  import("./PersonMenu"),
+  import("./KeysHelp"),
+];
+
 const places = [
   { to: "/", word: "Floor", key: "f" },
   { to: "/rules", word: "House rules", key: "h" },
@@ -37,6 +46,10 @@ export function Shell({ children }: { children: ReactNode }) {
   useOutbox(person.name);
   useCalling();
   useHeadingFocus();
+  useEffect(() => {
+    const timer = setTimeout(() => void Promise.allSettled(rest()), 1_500);
+    return () => clearTimeout(timer);
+  }, []);
   useKeys(
     useCallback(
       (key, event) => {

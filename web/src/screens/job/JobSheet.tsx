@@ -84,12 +84,17 @@ function Open({ sheet }: { sheet: Sheet }) {
   const main = useRef<HTMLDivElement>(null);
   const last = lastOf(sheet, at);
   const entering = mode !== "show" && !(at.advice.closed && mode !== "correct");
+  const here = useRef(at.code);
+  useEffect(() => {
+    here.current = at.code;
+  });
   const undo = useUndo(sheet.job.id, go);
   const entry = useEntry(sheet, at, mode === "correct" ? last : undefined, entering, (outcome) => {
     entered();
     if (!outcome.sheet) return say({ text: "Kept on this device. It is sent when the line is back.", kind: "wait" });
     undo(outcome, at, mode === "correct" ? last : undefined);
-    go(outcome.sheet.at, outcome.sheet);
+    // Whoever went elsewhere while it was saved is not called away from there.
+    if (here.current === at.code) go(outcome.sheet.at, outcome.sheet);
   });
   useFirst(main, `${at.code} ${mode} ${at.taken.length}`);
   useDigits(stations, at, entering ? entry : undefined, go);
@@ -165,7 +170,7 @@ function PhoneHead({ sheet, n }: { sheet: Sheet; n: number }) {
       <p className="min-w-0 flex-1 truncate font-[560]">{sheet.job.vehicle.name}</p>
       <a
         href="#stations"
-        className="flex h-12 shrink-0 items-center text-[14px] text-soft underline underline-offset-4"
+        className="flex h-12 min-w-12 shrink-0 items-center justify-end text-[14px] text-soft underline underline-offset-4"
       >
         {n} of {sheet.stations.length}
       </a>

@@ -143,7 +143,7 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
               placeholder="name or account"
               max={120}
             />
-            <div className="grid grid-cols-2 gap-3">
+            <div className="grid grid-cols-2 gap-3 max-md:col-span-2">
               <NumberEntry
                 label="Shop"
                 unit={`°${person.temperature}`}
@@ -189,10 +189,11 @@ function Part({ title, id, children, folded }: PartProps) {
         type="button"
         className="flex min-h-12 w-full items-center justify-between gap-3 border-b border-line text-left"
         onClick={() => setReopened(true)}
-        aria-label={`${folded}, change: ${title}`}
       >
         <b className="min-w-0 truncate text-[18px] font-[740]">{folded}</b>
-        <span className="shrink-0 text-soft underline underline-offset-4">change</span>
+        <span className="shrink-0 text-soft underline underline-offset-4">
+          change<span className="sr-only">: {title}</span>
+        </span>
       </button>
     );
   return (

@@ -78,11 +78,7 @@ function Choose({
       </p>
       <div className="mt-4 border-b border-line">
         {book.map((rule) => (
-          <fieldset
-            key={rule.id}
-            disabled={!may_change}
-            className="grid gap-x-8 gap-y-2 border-t border-line py-4 md:grid-cols-[300px_1fr]"
-          >
+          <fieldset key={rule.id} className="grid gap-x-8 gap-y-2 border-t border-line py-4 md:grid-cols-[300px_1fr]">
             <legend className="sr-only">{rule.title}</legend>
             <div>
               <p className="text-[18px] font-[740]">{rule.title}</p>
@@ -97,6 +93,7 @@ function Choose({
                   <button
                     key={school.name}
                     role="radio"
+                    disabled={!may_change}
                     aria-checked={on}
                     onClick={() => setChosen({ ...chosen, [rule.field]: value })}
                     className={`flex flex-col items-stretch rounded-sm border-[1.5px] bg-card px-4 py-2.5 text-left disabled:cursor-default ${on ? "border-ink shadow-[inset_5px_0_var(--copper)]" : "border-line enabled:hover:border-soft"}`}

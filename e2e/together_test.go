@@ -1,0 +1,184 @@
+package e2e
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/fetch"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/google/uuid"
+
+	"grapnel/internal/stage"
+)
+
+// post sends a body from the page, beside what is on its screen.
+func (b *tab) post(path, body string) {
+	b.t.Helper()
+	var status int
+	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" },
+		body: %q })).status`, path, body), &status))
+	if status != http.StatusOK {
+		b.t.Fatalf("POST %s: %d", path, status)
+	}
+}
+
+// beside opens a second tab of a person of the demo workshop on a job.
+func beside(t *testing.T, name, job string) *tab {
+	t.Helper()
+	b := open(t, stage.Desktop)
+	b.signIn(name)
+	b.do(chromedp.Navigate(theatre.URL+job), chromedp.WaitVisible(`//h1[not(ancestor::article)]`, chromedp.BySearch))
+	return b
+}
+
+// reading is a rest voltage as it is sent, with an id of its own or a given one.
+func reading(id string, volts float64) string {
+	return fmt.Sprintf(`{"id":%q,"reading":{"kind":"rest_voltage","volts":%g,"surface_charge":"rested"}}`, id, volts)
+}
+
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// What one saves stands on another's sheet at once, who is told of it and keeps
+// what is being entered; also after the server has cut the line.
+func TestSheetsAreLive(t *testing.T) {
+	b := as(t, stage.Desktop, "Ines")
+	id := b.newJob(mower())
+	other := beside(t, "Jory", "/jobs/"+id+"?at=load_test")
+	other.do(enter("Volts at the end", "9.7"))
+	b.post("/api/jobs/"+id+"/readings", reading(newID(), 12.24))
+	other.do(reads("Meanwhile"), reads("Ines saved Rest volts 12.24 V"))
+	if kept := other.value("Volts at the end"); kept != "9.7" {
+		t.Errorf("the entry became %q", kept)
+	}
+	other.do(click("Seen"), offline(true), reads("No line to the server"))
+	b.post("/api/jobs/"+id+"/readings", reading(newID(), 12.31))
+	other.do(offline(false), reads("Ines saved Rest volts 12.31 V"))
+}
+
+// An id that was spent by a save whose answer was lost is no dead end: what was
+// saved is kept and named, and what is entered now is saved beside it.
+func TestSpentID(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	id := b.newJob(mower())
+	b.do(enter("Meter reads", "12.2"), reads("If this is saved"))
+	var draft string
+	b.do(chromedp.Evaluate(`JSON.parse(localStorage[Object.keys(localStorage).find(k => k.includes(".rest_voltage"))]).id`, &draft))
+	b.post("/api/jobs/"+id+"/readings", reading(draft, 12.2))
+	b.do(enter("Meter reads", "4"), click("Save, go on"), reads("Rest volts 12.20 V was kept"), click("Save, go on"),
+		goneOn("Rest volts"))
+	if got := b.saved(id); len(got) != 2 || got[0]["volts"] != 12.2 || got[1]["volts"] != 12.24 {
+		t.Errorf("saved %v", got)
+	}
+	// The same of a new job.
+	b.do(chromedp.KeyEvent("n"), click("Boat"), reads("typical"))
+	b.do(chromedp.Evaluate(`JSON.parse(localStorage[Object.keys(localStorage).find(k => k.includes(".newjob"))]).id`, &draft))
+	b.post("/api/jobs", fmt.Sprintf(`{"id":%q,"vehicle":{"class":"boat","name":"First boat"},"battery":{"chemistry":"agm","rating":{}}}`, draft))
+	b.do(click("Open the job"), reads("First boat was opened"), click("Open the job"), reads("Take the rest voltage first."))
+	if at := b.path(); strings.Contains(at, draft) {
+		t.Errorf("the second boat is the first: %s", at)
+	}
+}
+
+// Two tabs of one person show one entry; saved in one, it is gone from the other.
+func TestTwoTabsOneEntry(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	b.newJob(mower())
+	// One tab hears of another through storage alone.
+	b.do(enter("Meter reads", "12.3"), chromedp.Evaluate(`(() => {
+		const key = Object.keys(localStorage).find(k => k.includes(".rest_voltage"));
+		const text = JSON.stringify({ ...JSON.parse(localStorage[key]), volts: "12.44" });
+		localStorage.setItem(key, text);
+		window.dispatchEvent(new StorageEvent("storage", { key, newValue: text }));
+	})()`, nil), reads("If this is saved"))
+	if got := b.value("Meter reads"); got != "12.44" {
+		t.Errorf("the other tab's entry shows as %q", got)
+	}
+}
+
+// While the answer about a figure is out, or fails, its stick and verdict are
+// greyed and say so.
+func TestPreviewThatFails(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	b.newJob(mower(), rested(12.65))
+	judging := func(want string) chromedp.Action {
+		return chromedp.WaitVisible(`[data-judging="`+want+`"]`, chromedp.ByQuery)
+	}
+	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.1"), reads("If this is saved"), judging("done"))
+	// Slow: held back on its way.
+	held := make(chan struct{})
+	chromedp.ListenTarget(b.ctx, func(event any) {
+		if e, ok := event.(*fetch.EventRequestPaused); ok {
+			go func() {
+				<-held
+				_ = chromedp.Run(b.ctx, fetch.FailRequest(e.RequestID, network.ErrorReasonConnectionReset))
+			}()
+		}
+	})
+	b.do(fetch.Enable().WithPatterns([]*fetch.RequestPattern{{URLPattern: "*/preview"}}), enter("Meter reads", "5"), judging("working"))
+	close(held)
+	b.do(judging("failed"), reads("Not worked out"), reads("Before this figure"), fetch.Disable(),
+		enter("Meter reads", kb.Backspace), judging("done"))
+}
+
+// What was saved, handed over or begun anew can be undone from where it was done.
+func TestUndo(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	id := b.newJob(mower())
+	b.do(enter("Meter reads", "12.24"), reads("If this is saved"), click("Save, go on"), reads("Saved: Rest volts 12.24 V"),
+		click("Undo"), reads("It stays in the history"), reads("History, 1 reading"))
+	if got := b.saved(id); len(got) != 0 {
+		t.Errorf("taken back, and still in effect: %v", got)
+	}
+	// A correction that is undone leaves what it corrected.
+	b.newJob(mower(), rested(12.6))
+	b.do(goTo("Rest volts"), click("Correct this one"), enter("Meter reads", "12.1"), reads("If this is saved"),
+		click("Save, go on"), click("Undo"), reads("Taken back"), goTo("Rest volts"), reads("History, 3 readings"))
+	if got := b.text("[data-testid=figure]"); !strings.HasPrefix(got, "12.60") {
+		t.Errorf("after undoing the correction it reads %s", got)
+	}
+	b.do(goTo("Decide"), click("Close the job"), reads("is handed over"), click("Undo"), reads("Close the job"))
+	b.do(chromedp.KeyEvent("n"), click("Boat"), click("Start over"), reads("Pick what it is for"), click("Undo"),
+		reads("typical"))
+}
+
+// The clock calls on a device where nobody has the job open: in words, in the
+// title and in sound; only when the rest is over, and not for one that is stopped.
+func TestTheClockCalls(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	id := b.newJob(mower())
+	tag := b.text("h1")
+	b.do(click("Floor"), reads("Next needs hands"), chromedp.Evaluate(`(() => {
+		window.tones = 0;
+		const start = OscillatorNode.prototype.start;
+		OscillatorNode.prototype.start = function (...a) { window.tones++; return start.apply(this, a); };
+	})()`, nil))
+	ends := time.Now().Add(4 * time.Second)
+	_, err := theatre.Store.DB().Exec(`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by)
+		SELECT workshop_id, ?, id, opened_at, ?, opened_by FROM job WHERE id = ?`, newID(), ends.UTC(), id)
+	must(t, err)
+	_, err = theatre.Store.DB().Exec(`UPDATE job SET touched_at = ? WHERE id = ?`, time.Now().UTC(), id)
+	must(t, err)
+	b.do(chromedp.WaitVisible(`//aside//a[contains(., "`+tag+`") and contains(., "rest ends")]`, chromedp.BySearch))
+	if time.Now().After(ends) {
+		t.Fatal("too late to see it coming")
+	}
+	if calls := b.count(`[role=status] button`); calls != 0 {
+		t.Errorf("%d notices stand before anything is over", calls)
+	}
+	b.do(chromedp.WaitVisible(`//*[@role="status"]//button[.="Go"]`, chromedp.BySearch), reads("Rest over: take the volts"), chromedp.WaitVisible(`//aside//a[contains(., "`+tag+`") and contains(., "rest over")]`, chromedp.BySearch))
+	if before := time.Until(ends); before > 0 {
+		t.Errorf("called %s too early", before)
+	}
+	var title string
+	var tones int
+	b.do(chromedp.Title(&title), chromedp.Evaluate(`window.tones`, &tones))
+	if !strings.Contains(title, tag) || tones != 3 {
+		t.Errorf("title %q, %d tones", title, tones)
+	}
+	b.do(click("Go"), chromedp.WaitVisible(`//h1[contains(., "`+tag+`")][not(ancestor::article)]`, chromedp.BySearch), reads("Rest over"))
+}
