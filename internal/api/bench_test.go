@@ -31,6 +31,9 @@ type shop struct {
 	store *store.Store
 }
 
+// indexOnly is a front end of one page with a place for what is asked for first.
+var indexOnly = fstest.MapFS{"index.html": {Data: []byte("<head><!-- ahead --></head>")}}
+
 const phrase = "warm copper on paper"
 
 var testHash = passphrase.Hash(phrase)
@@ -52,7 +55,8 @@ func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
 			must(t, s.AddPerson(ctx, p))
 		}
 	}
-	c := Config{Store: s, SignInsMinute: 1000, Now: time.Now, SecureCookie: false,
+	ending, stop := context.WithCancel(ctx)
+	c := Config{Store: s, SignInsMinute: 1000, Now: time.Now, SecureCookie: false, Ending: ending,
 		Web: fstest.MapFS{
 			"index.html":     {Data: []byte(`<meta name="csp-nonce" content="__CSP_NONCE__">`)},
 			"docs/page.html": {Data: []byte("<title>docs</title>")},
@@ -62,7 +66,7 @@ func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
 		change(&c)
 	}
 	server := httptest.NewServer(New(c))
-	t.Cleanup(server.Close)
+	t.Cleanup(func() { stop(); server.Close() })
 	return shop{server, s}
 }
 

@@ -186,7 +186,7 @@ func TestCaseOutAndIn(t *testing.T) {
 	if d := out.header.Get("Content-Disposition"); !strings.Contains(d, "K-0001.case.json") {
 		t.Errorf("file name %s", d)
 	}
-	c.call("POST", "/api/cases?id="+newID(), string(out.body)).into(200, &second)
+	c.call("POST", "/api/cases?battery=same&id="+newID(), string(out.body)).into(200, &second)
 	if second.Job.Battery.Tag != "K-0001" || second.Verdict != first.Verdict {
 		t.Errorf("brought back: %+v", second)
 	}
@@ -194,7 +194,7 @@ func TestCaseOutAndIn(t *testing.T) {
 	if other == string(out.body) {
 		t.Fatal("the label was not changed")
 	}
-	c.call("POST", "/api/cases?id="+newID(), other).into(200, &third)
+	c.call("POST", "/api/cases?battery=other&id="+newID(), other).into(200, &third)
 	if third.Job.Battery.Tag != "K-0002" || !strings.Contains(third.Job.Note, "K-0001") {
 		t.Errorf("another battery under the same tag: %+v", third.Job)
 	}

@@ -48,7 +48,7 @@ export function useCalling() {
       void queries.invalidateQueries({ queryKey: ["jobs"] });
       const text = `${m.tag} ${m.vehicle}. ${m.call}`;
       const open = () => go(`/jobs/${m.job_id}?at=${m.station}`);
-      const away = say({ text, kind: "wait", stays: true, act: { word: "Go", run: open } });
+      const away = say({ text, kind: "wait", call: true, act: { word: "Go", run: open } });
       flashTitle(`${m.tag} ${m.call}`);
       if (document.hidden && "Notification" in window && Notification.permission === "granted") {
         const shown = new Notification(text, { tag: name(m) });

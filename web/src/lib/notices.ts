@@ -7,11 +7,14 @@ export type Notice = {
   kind?: SignKind;
   /** What a tap does, and what it is called. */
   act?: { word: string; run: () => void };
-  /** Stays until it is closed. */
-  stays?: boolean;
+  /** The clock calls: it stands longer, beside what else is said. */
+  call?: boolean;
 };
 
-type Shown = Notice & { key: number };
+export type Shown = Notice & { key: number };
+
+/** As many calls at once as leave the page to be seen; the rest stand on the clock. */
+const CALLS = 2;
 
 let shown: Shown[] = [];
 let count = 0;
@@ -22,10 +25,12 @@ function set(next: Shown[]) {
   for (const tell of watching) tell();
 }
 
-/** Says something; an older word of the passing kind makes room. */
+/** Says something; an older word of its kind makes room. */
 export function say(notice: Notice): () => void {
   const key = ++count;
-  set([...shown.filter((n) => n.stays), { ...notice, key }]);
+  const calls = [...shown, { ...notice, key }].filter((n) => n.call).slice(-CALLS);
+  const other = notice.call ? shown.filter((n) => !n.call) : [{ ...notice, key }];
+  set([...calls, ...other]);
   return () => unsay(key);
 }
 

@@ -42,5 +42,5 @@ export function countIn(seconds: number): () => void {
 /** The clock calls. */
 export function ring() {
   for (const n of [0, 0.35, 0.7]) tone(n, n === 0.35 ? 740 : 880, 0.2);
-  navigator.vibrate?.([200, 100, 200]);
+  if (navigator.userActivation?.hasBeenActive) navigator.vibrate?.([200, 100, 200]);
 }

@@ -1,9 +1,9 @@
 import type { Side } from "../lib/api";
-import { useNarrow } from "../lib/pointer";
 
 /** Where the two leads go: the battery from the front, each post with its side of the circuit. */
-export function Posts({ plus, minus, tool }: { plus: Side; minus: Side; tool: "probe" | "clamp" }) {
-  if (useNarrow()) return <SmallPosts plus={plus} minus={minus} tool={tool} />;
+export function Posts(props: { plus: Side; minus: Side; tool: "probe" | "clamp"; small?: boolean | undefined }) {
+  const { plus, minus, tool } = props;
+  if (props.small) return <SmallPosts plus={plus} minus={minus} tool={tool} />;
   return (
     <svg
       viewBox="0 0 560 132"
@@ -41,7 +41,7 @@ export function Posts({ plus, minus, tool }: { plus: Side; minus: Side; tool: "p
   );
 }
 
-/** The same on a phone: low, so that figure and keypad stay on the screen, with words as large. */
+/** The same beside an entry: low, so that figure and keypad stay on the screen, with words as large. */
 function SmallPosts({ plus, minus, tool }: { plus: Side; minus: Side; tool: string }) {
   return (
     <svg

@@ -105,12 +105,12 @@ export function Shell({ children }: { children: ReactNode }) {
         </div>
         <LineState />
         <LoadRunning />
+        <Notices />
       </header>
       <main>
         <Boundary key={pathname}>{children}</Boundary>
       </main>
       <ClockStrip />
-      <Notices />
       {help && (
         <Suspense>
           <KeysHelp open onClose={() => setHelp(false)} />

@@ -5,14 +5,16 @@ import { useJobChange } from "../../lib/queries";
 import { atTime, restTime, span, useNow } from "../../lib/time";
 import { Posts } from "../../parts/Posts";
 
+type Props = { sheet: Sheet; aids: StationView["aids"]; small?: boolean };
+
 /** The pictures and clocks that make a station itself, in the order it names them. */
-export function Aids({ sheet, aids }: { sheet: Sheet; aids: StationView["aids"] }) {
+export function Aids({ sheet, aids, small }: Props) {
   return (
     <>
       {aids.includes("rest_clock") && <RestClock sheet={sheet} />}
       {aids.includes("probe_picture") && (
         <div className="md:mt-4">
-          <Posts plus={sheet.plus} minus={sheet.minus} tool="probe" />
+          <Posts plus={sheet.plus} minus={sheet.minus} tool="probe" small={small} />
         </div>
       )}
     </>
@@ -31,7 +33,7 @@ function RestClock({ sheet }: { sheet: Sheet }) {
   if (sheet.rest) {
     const left = new Date(sheet.rest.ends_at).getTime() - now;
     return (
-      <p className="mt-4 flex flex-wrap items-center gap-x-4 gap-y-1 border-l-4 border-slate bg-card px-4 py-2">
+      <p className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1 border-l-4 border-slate bg-card px-4 py-2">
         <span className="text-[22px] font-[760] text-slate">{left > 0 ? span(left) : "Rest over"}</span>
         <span>
           {left > 0
@@ -45,7 +47,7 @@ function RestClock({ sheet }: { sheet: Sheet }) {
     );
   }
   return (
-    <p className="mt-4 flex flex-wrap items-center gap-2">
+    <p className="mt-2 flex flex-wrap items-center gap-2">
       <button
         className="btn btn-line"
         onClick={() => {

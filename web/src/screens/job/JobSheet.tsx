@@ -68,10 +68,11 @@ function useStation(sheet: Sheet) {
       const next = from.stations.find((s) => s.code === code);
       if (!next) return;
       setState({ code, mode: modeOf(from, next) });
-      if (code !== at.code) setParams({ at: code });
+      // Where one is now is in the address: this may be called long after it was made.
+      setParams({ at: code }, { replace: new URLSearchParams(window.location.search).get("at") === code });
       window.scrollTo(0, 0);
     },
-    [sheet, at.code, setParams],
+    [sheet, setParams],
   );
   const setMode = (mode: Mode) => setState({ code: at.code, mode });
   return { at, mode: now.mode, setMode, go };
@@ -227,15 +228,12 @@ function useUndo(jobID: string, go: (code: string, from: Sheet) => void) {
       act: {
         word: "Undo",
         run: () =>
-          takeBack.mutate(
-            { reading: outcome.id, was },
-            {
-              onSuccess: (sheet) => {
-                go(at.code, sheet);
-                say({ text: `Taken back: ${text}. It stays in the history.` });
-              },
-              onError: (error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
+          void takeBack.mutateAsync({ reading: outcome.id, was }).then(
+            (sheet) => {
+              if (window.location.pathname === `/jobs/${jobID}`) go(at.code, sheet);
+              say({ text: `Taken back: ${text}. It stays in the history.` });
             },
+            (error: Error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
           ),
       },
     });

@@ -38,7 +38,6 @@ const BEFORE = "probe_picture";
 export function StationForm({ sheet, n, station, last, mode, setMode, entry }: Props) {
   const waiting = useWaiting().filter((w) => w.job === sheet.job.id && w.kind === station.code && !w.refused);
   const showing = mode === "show" && last !== undefined;
-  const narrow = useNarrow();
   const { closed } = station.advice;
   const entering = !showing && (!closed || mode === "correct");
   // Gauges follow what is being typed; everything else is as the sheet stands.
@@ -83,7 +82,7 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry }: P
           ))}
         </div>
       )}
-      <Aids sheet={sheet} aids={station.aids.filter((a) => !(narrow && entering && a === BEFORE))} />
+      {!(entering && station.fields.some((f) => f.big)) && <Aids sheet={sheet} aids={station.aids} />}
       {station.kind && <History all={sheet.readings} kind={station.kind} />}
     </>
   );
@@ -176,7 +175,7 @@ function Entering({ sheet, station, replaces, entry, chief, onCancel }: Entering
           ))}
         </div>
       )}
-      {narrow && station.aids.includes(BEFORE) && <Aids sheet={sheet} aids={[BEFORE]} />}
+      {narrow && station.aids.includes(BEFORE) && <Aids sheet={sheet} aids={[BEFORE]} small />}
       <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[minmax(0,288px)_minmax(0,1fr)]">
         <div
           className={
@@ -229,6 +228,7 @@ function Entering({ sheet, station, replaces, entry, chief, onCancel }: Entering
               {narrow && chief && !load && <div className="mt-2">{stick}</div>}
             </NumberEntry>
           )}
+          {big && !narrow && <Aids sheet={sheet} aids={station.aids} small />}
         </div>
         <div className="grid min-w-0 content-start gap-3 max-md:contents">
           {way && <Ways station={station} entry={entry} />}
@@ -248,6 +248,7 @@ function Entering({ sheet, station, replaces, entry, chief, onCancel }: Entering
             </div>
           )}
         </div>
+        {big && narrow && <Aids sheet={sheet} aids={station.aids.filter((a) => a !== BEFORE)} />}
         {(!narrow || !big) && stick && <div className="md:col-span-2">{stick}</div>}
       </div>
     </div>
