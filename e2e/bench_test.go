@@ -39,7 +39,7 @@ func TestMain(m *testing.M) {
 
 // tab is a tab of its own browser, and everything it complained about.
 type tab struct {
-	t   *testing.T
+	t   testing.TB
 	ctx context.Context
 
 	mu         sync.Mutex
@@ -48,7 +48,7 @@ type tab struct {
 
 // open opens an empty tab on a screen. When the test ends, any console error, page
 // exception or policy violation fails it.
-func open(t *testing.T, screen stage.Screen) *tab {
+func open(t testing.TB, screen stage.Screen) *tab {
 	t.Helper()
 	ctx, end, err := theatre.Tab()
 	must(t, err)

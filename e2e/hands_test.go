@@ -98,7 +98,7 @@ func TestCountdownGoesOn(t *testing.T) {
 		chromedp.WaitVisible(`[data-testid=countdown]`))
 	said := map[string]bool{}
 	for end := time.Now().Add(15 * time.Second); time.Now().Before(end) && !said["Load off now"]; {
-		said[strings.TrimSpace(b.text2(`section [role=status]`))] = true
+		said[strings.TrimSpace(b.holds(`section [role=status]`))] = true
 		b.do(chromedp.Sleep(150 * time.Millisecond))
 	}
 	if !said["5 seconds"] || !said["Load off now"] {
@@ -111,8 +111,8 @@ func TestCountdownGoesOn(t *testing.T) {
 	}
 }
 
-// text2 is what an element holds, seen or not.
-func (b *tab) text2(css string) (text string) {
+// holds is what an element holds, seen or not.
+func (b *tab) holds(css string) (text string) {
 	b.t.Helper()
 	b.do(chromedp.Evaluate(fmt.Sprintf(`document.querySelector(%q)?.textContent ?? ""`, css), &text))
 	return text
@@ -289,7 +289,7 @@ func TestPaper(t *testing.T) {
 	job["complaint"], job["note"] = []string{"slow_crank"}, "slow since the frost"
 	id := b.newJob(job, rested(12.24), map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": 9.9})
 	b.do(goTo("Rest volts"), click("Correct this one"), enter("Meter reads", "12.61"), reads("If this is saved"), click("Save, go on"), goneOn("Rest volts"))
-	b.post("/api/jobs/"+id+"/readings", reading(newID(), 12.9))
+	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.9)))
 	b.do(emulation.SetEmulatedMedia().WithMedia("print"))
 	for _, line := range []string{"Turns slowly · “slow since the frost”", "rested, last charged or driven: overnight",
 		"Half the CCA, 150 A, 15 s", time.Now().Format("2006"), "corrected to Rest volts 12.61 V"} {

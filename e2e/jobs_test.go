@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 	"sync"
+	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/runtime"
@@ -106,25 +107,35 @@ func fetched(js string, into any) chromedp.Action {
 	})
 }
 
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// post sends a body from the page, beside what is on its screen.
+func (b *tab) post(path string, body any) {
+	b.t.Helper()
+	raw, err := json.Marshal(body)
+	must(b.t, err)
+	var status int
+	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" }, body: %q })).status`,
+		path, raw), &status))
+	if status != 200 {
+		b.t.Fatalf("POST %s: %d", path, status)
+	}
+}
+
+// sent is a reading as it is sent, under an id.
+func sent(id string, reading map[string]any) map[string]any {
+	return map[string]any{"id": id, "reading": reading}
+}
+
 // newJob opens a job of the test's own, with its readings, and goes to its sheet.
 // It gives the job's id.
 func (b *tab) newJob(job map[string]any, readings ...map[string]any) string {
 	b.t.Helper()
-	id := uuid.Must(uuid.NewV7()).String()
+	id := newID()
 	job["id"] = id
-	post := func(path string, body any) {
-		raw, err := json.Marshal(body)
-		must(b.t, err)
-		var status int
-		b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" }, body: %q })).status`,
-			path, raw), &status))
-		if status != 200 {
-			b.t.Fatalf("POST %s: %d", path, status)
-		}
-	}
-	post("/api/jobs", job)
+	b.post("/api/jobs", job)
 	for _, r := range readings {
-		post("/api/jobs/"+id+"/readings", map[string]any{"id": uuid.Must(uuid.NewV7()).String(), "reading": r})
+		b.post("/api/jobs/"+id+"/readings", sent(newID(), r))
 	}
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), chromedp.WaitVisible(`//h1[not(ancestor::article)]`,
 		chromedp.BySearch))
@@ -146,19 +157,29 @@ func rested(volts float64) map[string]any {
 		"surface_charge": "rested"}
 }
 
+const phrase = "warm copper on paper"
+
+// newPerson is somebody of a workshop whom no other test knows; with no name given
+// the name is new too.
+func newPerson(t testing.TB, workshopID, name, temperature string) store.Person {
+	t.Helper()
+	ctx := context.Background()
+	p := store.Person{ID: newID(), WorkshopID: workshopID, Role: store.Technician, Name: name,
+		Passphrase: passphrase.Hash(phrase)}
+	if name == "" {
+		p.Name = "T " + p.ID[len(p.ID)-8:]
+	}
+	must(t, theatre.Store.AddPerson(ctx, p))
+	must(t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"))
+	return p
+}
+
 // signInAnew signs in as somebody whom no other test knows.
 func (b *tab) signInAnew(temperature string) {
 	b.t.Helper()
-	const phrase = "warm copper on paper"
-	ctx := context.Background()
-	ines, err := theatre.Store.PersonNamed(ctx, "Ines")
+	ines, err := theatre.Store.PersonNamed(context.Background(), "Ines")
 	must(b.t, err)
-	p := store.Person{ID: uuid.Must(uuid.NewV7()).String(), WorkshopID: ines.WorkshopID, Role: store.Technician,
-		Passphrase: passphrase.Hash(phrase)}
-	p.Name = "T " + p.ID[len(p.ID)-8:]
-	must(b.t, theatre.Store.AddPerson(ctx, p))
-	must(b.t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"))
-	b.signInWith(p.Name, phrase)
+	b.signInWith(newPerson(b.t, ines.WorkshopID, "", temperature).Name, phrase)
 }
 
 // saved are the readings of a job as the server has them, in effect and in order.

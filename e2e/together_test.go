@@ -1,8 +1,8 @@
 package e2e
 
 import (
+	"encoding/json"
 	"fmt"
-	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -11,21 +11,9 @@ import (
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
-	"github.com/google/uuid"
 
 	"grapnel/internal/stage"
 )
-
-// post sends a body from the page, beside what is on its screen.
-func (b *tab) post(path, body string) {
-	b.t.Helper()
-	var status int
-	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" },
-		body: %q })).status`, path, body), &status))
-	if status != http.StatusOK {
-		b.t.Fatalf("POST %s: %d", path, status)
-	}
-}
 
 // beside opens a second tab of a person of the demo workshop on a job.
 func beside(t *testing.T, name, job string) *tab {
@@ -36,13 +24,6 @@ func beside(t *testing.T, name, job string) *tab {
 	return b
 }
 
-// reading is a rest voltage as it is sent, with an id of its own or a given one.
-func reading(id string, volts float64) string {
-	return fmt.Sprintf(`{"id":%q,"reading":{"kind":"rest_voltage","volts":%g,"surface_charge":"rested"}}`, id, volts)
-}
-
-func newID() string { return uuid.Must(uuid.NewV7()).String() }
-
 // What one saves stands on another's sheet at once, who is told of it and keeps
 // what is being entered; also after the server has cut the line.
 func TestSheetsAreLive(t *testing.T) {
@@ -50,13 +31,13 @@ func TestSheetsAreLive(t *testing.T) {
 	id := b.newJob(mower())
 	other := beside(t, "Jory", "/jobs/"+id+"?at=load_test")
 	other.do(enter("Volts at the end", "9.7"))
-	b.post("/api/jobs/"+id+"/readings", reading(newID(), 12.24))
+	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.24)))
 	other.do(reads("Meanwhile"), reads("Ines saved Rest volts 12.24 V"))
 	if kept := other.value("Volts at the end"); kept != "9.7" {
 		t.Errorf("the entry became %q", kept)
 	}
 	other.do(click("Seen"), offline(true), reads("No line to the server"))
-	b.post("/api/jobs/"+id+"/readings", reading(newID(), 12.31))
+	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.31)))
 	other.do(offline(false), reads("Ines saved Rest volts 12.31 V"))
 }
 
@@ -68,7 +49,7 @@ func TestSpentID(t *testing.T) {
 	b.do(enter("Meter reads", "12.2"), reads("If this is saved"))
 	var draft string
 	b.do(chromedp.Evaluate(`JSON.parse(localStorage[Object.keys(localStorage).find(k => k.includes(".rest_voltage"))]).id`, &draft))
-	b.post("/api/jobs/"+id+"/readings", reading(draft, 12.2))
+	b.post("/api/jobs/"+id+"/readings", sent(draft, rested(12.2)))
 	b.do(enter("Meter reads", "4"), click("Save, go on"), reads("Rest volts 12.20 V was kept"), click("Save, go on"),
 		goneOn("Rest volts"))
 	if got := b.saved(id); len(got) != 2 || got[0]["volts"] != 12.2 || got[1]["volts"] != 12.24 {
@@ -77,7 +58,8 @@ func TestSpentID(t *testing.T) {
 	// The same of a new job.
 	b.do(chromedp.KeyEvent("n"), click("Boat"), reads("typical"))
 	b.do(chromedp.Evaluate(`JSON.parse(localStorage[Object.keys(localStorage).find(k => k.includes(".newjob"))]).id`, &draft))
-	b.post("/api/jobs", fmt.Sprintf(`{"id":%q,"vehicle":{"class":"boat","name":"First boat"},"battery":{"chemistry":"agm","rating":{}}}`, draft))
+	b.post("/api/jobs", json.RawMessage(fmt.Sprintf(
+		`{"id":%q,"vehicle":{"class":"boat","name":"First boat"},"battery":{"chemistry":"agm","rating":{}}}`, draft)))
 	b.do(click("Open the job"), reads("First boat was opened"), click("Open the job"), reads("Take the rest voltage first."))
 	if at := b.path(); strings.Contains(at, draft) {
 		t.Errorf("the second boat is the first: %s", at)

@@ -4,10 +4,14 @@ import (
 	"bytes"
 	"crypto/rand"
 	"encoding/base64"
+	"encoding/json"
 	"fmt"
 	"html"
 	"io/fs"
+	"mime"
 	"net/http"
+	"net/url"
+	"path"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -18,21 +22,72 @@ import (
 // noncePlace stands in index.html where each answer's own nonce goes.
 const noncePlace = "__CSP_NONCE__"
 
-// aheadPlace stands in index.html where what a signed-in person's page asks for
-// first is named, so that it comes while the program still loads.
+// aheadPlace stands in index.html where what its page needs first is named, so
+// that it comes while the program still loads.
 const aheadPlace = "<!-- ahead -->"
 
-// ahead names what the page at a path asks for first.
-func ahead(path string) []string {
-	first := []string{"/api/session", "/api/clock"}
-	id, onJob := strings.CutPrefix(path, "/jobs/")
+// ahead names what the page at an address asks for first.
+func ahead(at *url.URL, signedIn bool) []string {
+	first := []string{"/api/session"}
+	if !signedIn {
+		return first
+	}
+	id, onJob := strings.CutPrefix(at.Path, "/jobs/")
 	switch {
-	case path == "/":
+	case at.Path == "/" && at.RawQuery == "":
 		first = append(first, "/api/jobs?closed=false&find=")
 	case onJob && uuid.Validate(id) == nil:
 		first = append(first, "/api/jobs/"+id)
 	}
-	return first
+	return append(first, "/api/clock")
+}
+
+// place is the part of the program that shows the page at an address; the floor's is
+// in what every page loads.
+func place(at string) string {
+	switch {
+	case at == "/jobs/new":
+		return "src/screens/newjob/NewJob.tsx"
+	case strings.HasPrefix(at, "/jobs/"):
+		return "src/screens/job/JobSheet.tsx"
+	case at == "/rules":
+		return "src/screens/rules/HouseRules.tsx"
+	}
+	return ""
+}
+
+// partsOf reads from the build's manifest which files each part of the program
+// needs beside what every page loads. Without a manifest nothing is named ahead.
+func partsOf(web fs.FS) map[string][]string {
+	var manifest map[string]struct {
+		File    string   `json:"file"`
+		Imports []string `json:"imports"`
+	}
+	raw, err := fs.ReadFile(web, "manifest.json")
+	if err != nil || json.Unmarshal(raw, &manifest) != nil {
+		return nil
+	}
+	parts := map[string][]string{}
+	for part := range manifest {
+		seen := map[string]bool{}
+		var files []string
+		var need func(string)
+		need = func(name string) {
+			if seen[name] {
+				return
+			}
+			seen[name] = true
+			for _, other := range manifest[name].Imports {
+				need(other)
+			}
+			files = append(files, manifest[name].File)
+		}
+		need("index.html")
+		files = nil
+		need(part)
+		parts[part] = files
+	}
+	return parts
 }
 
 // web serves the built front end: files by name, and index.html for every
@@ -45,7 +100,7 @@ func (s *server) web(r chi.Router) {
 				"<code>make demo</code> to build and start.</p>",
 		)
 	}
-	files := http.FileServerFS(s.Web)
+	files, parts := http.FileServerFS(s.Web), partsOf(s.Web)
 	page := func(w http.ResponseWriter, r *http.Request) {
 		raw := make([]byte, 16)
 		_, _ = rand.Read(raw) // never fails: crypto/rand stops the program instead
@@ -53,11 +108,13 @@ func (s *server) web(r chi.Router) {
 		w.Header().Set("Content-Security-Policy", policy(nonce))
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		out := bytes.ReplaceAll(index, []byte(noncePlace), []byte(nonce))
+		_, err := r.Cookie(s.sessions.Cookie.Name)
 		var links strings.Builder
-		if _, err := r.Cookie(s.sessions.Cookie.Name); err == nil {
-			for _, url := range ahead(r.URL.Path) {
-				_, _ = fmt.Fprintf(&links, `<link rel="preload" as="fetch" crossorigin href="%s" />`, html.EscapeString(url))
-			}
+		for _, url := range ahead(r.URL, err == nil) {
+			_, _ = fmt.Fprintf(&links, `<link rel="preload" as="fetch" crossorigin href="%s" />`, html.EscapeString(url))
+		}
+		for _, file := range parts[place(r.URL.Path)] {
+			_, _ = fmt.Fprintf(&links, `<link rel="modulepreload" crossorigin href="/%s" />`, html.EscapeString(file))
 		}
 		_, _ = w.Write(bytes.ReplaceAll(out, []byte(aheadPlace), []byte(links.String())))
 	}
@@ -78,6 +135,13 @@ func (s *server) web(r chi.Router) {
 		if strings.HasPrefix(name, "assets/") {
 			// Built files have their content's hash in the name.
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			if _, err := fs.Stat(s.Web, name+".br"); err == nil && strings.Contains(r.Header.Get("Accept-Encoding"), "br") {
+				w.Header().Set("Content-Encoding", "br")
+				w.Header().Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+				w.Header().Add("Vary", "Accept-Encoding")
+				http.ServeFileFS(w, r, s.Web, name+".br")
+				return
+			}
 		}
 		files.ServeHTTP(w, r)
 	})

@@ -1,18 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 import { Refused } from "./lib/api";
 import { useSession } from "./lib/queries";
 import { Failure, Loading } from "./parts/Failure";
 import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
+import { HouseRules, JobSheet, NewJob } from "./places";
 import { Floor } from "./screens/floor/Floor";
 import { SignIn } from "./screens/signin/SignIn";
-
-// Signing in and the floor come first and alone; the other places follow.
-const JobSheet = lazy(() => import("./screens/job/JobSheet").then((m) => ({ default: m.JobSheet })));
-const NewJob = lazy(() => import("./screens/newjob/NewJob").then((m) => ({ default: m.NewJob })));
-const HouseRules = lazy(() => import("./screens/rules/HouseRules").then((m) => ({ default: m.HouseRules })));
 
 export function App() {
   const session = useSession();

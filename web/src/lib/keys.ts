@@ -1,5 +1,19 @@
 import { useEffect } from "react";
 
+/** Ctrl and Enter press what saves on a screen, wherever the focus is. */
+export function useSaveKey() {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey) || event.repeat) return;
+      if ((event.target as HTMLElement | null)?.closest("[role=dialog]")) return;
+      event.preventDefault();
+      document.querySelector<HTMLButtonElement>("main [data-saves]:not(:disabled)")?.click();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
+}
+
 /** Runs a handler for plain keys pressed anywhere but in a field. */
 export function useKeys(handle: (key: string, event: KeyboardEvent) => void) {
   useEffect(() => {

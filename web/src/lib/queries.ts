@@ -3,16 +3,23 @@ import { api, got, type Person, type Reading, type Session, type Sheet } from ".
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: getSession, staleTime: 60_000 });
 
-/** Asks at once for what every page shows first, beside the session instead of after it. */
-export function ahead(queries: QueryClient) {
-  void queries.prefetchQuery({ queryKey: ["session"], queryFn: getSession });
-  if (!document.querySelector("link[rel=preload][as=fetch]")) return; // nobody is signed in
+/**
+ * Asks at once for what the page shows first, beside the session instead of after
+ * it; resolves when that is there. The page names the same addresses ahead, so
+ * that the browser has asked for them before the program came.
+ */
+export async function ahead(queries: QueryClient) {
+  const session = queries.prefetchQuery({ queryKey: ["session"], queryFn: getSession });
+  const named = (url: string) => document.querySelector(`link[rel=preload][href="${url}"]`) !== null;
+  if (!named("/api/clock")) return session; // nobody is signed in
   void queries.prefetchQuery({ queryKey: ["clock"], queryFn: getClock });
-  const { pathname, search } = window.location;
-  const id = /^\/jobs\/([0-9a-f-]{36})$/.exec(pathname)?.[1];
-  if (pathname === "/" && search === "")
-    void queries.prefetchQuery({ queryKey: ["jobs", false, ""], queryFn: () => getJobs(false, "") });
-  if (id) void queries.prefetchQuery({ queryKey: ["job", id], queryFn: () => getSheet(id) });
+  const id = /^\/jobs\/([0-9a-f-]{36})$/.exec(window.location.pathname)?.[1];
+  await Promise.all([
+    session,
+    named("/api/jobs?closed=false&find=") &&
+      queries.prefetchQuery({ queryKey: ["jobs", false, ""], queryFn: () => getJobs(false, "") }),
+    id && queries.prefetchQuery({ queryKey: ["job", id], queryFn: () => getSheet(id) }),
+  ]);
 }
 
 const getSession = () => got(api.GET("/api/session"));

@@ -11,11 +11,14 @@ export function useNow(everyMs = 1000): number {
   return now;
 }
 
-const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
-const day = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
+/** A format made when it is first needed: making one takes long on a slow device. */
+function format(options: Intl.DateTimeFormatOptions) {
+  let made: Intl.DateTimeFormat | undefined;
+  return (at: string | number) => (made ??= new Intl.DateTimeFormat(undefined, options)).format(new Date(at));
+}
 
-export const atTime = (iso: string | number) => clock.format(new Date(iso));
-export const onDay = (iso: string) => day.format(new Date(iso));
+export const atTime = format({ hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+export const onDay = format({ day: "numeric", month: "short", year: "numeric" });
 
 /** A time today as a clock reading, any other day with its date. */
 export function when(iso: string): string {
@@ -31,9 +34,9 @@ export function span(ms: number): string {
   return rest === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${String(rest).padStart(2, "0")}`;
 }
 
-/** How long something has waited: since now, waits 12 min, 3 h 05, 4 days. */
+/** How long something has waited: just now, waits 12 min, 3 h 05, 4 days. */
 export function waited(ms: number): string {
-  if (ms < 60_000) return "since now";
+  if (ms < 60_000) return "just now";
   return `waits ${ms < 48 * 3_600_000 ? span(ms) : `${Math.floor(ms / 86_400_000)} days`}`;
 }
 

@@ -42,7 +42,7 @@ function Next({ moments, now }: { moments: Moments; now: number }) {
       <span className="[&_svg]:text-[#a9c4de]">
         <Sign kind="wait" bare />
       </span>
-      <b className="text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
+      <b className="shrink-0 text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
       <span className="min-w-0 truncate">
         {next.tag} · {due ? next.call : next.word}
       </span>

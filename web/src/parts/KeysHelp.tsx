@@ -3,12 +3,13 @@ import { Dialog } from "radix-ui";
 const keys: [string, string][] = [
   ["n", "New job"],
   ["/", "Find"],
+  ["Enter", "In a figure: save and go on. In Find: open what is found alone"],
+  ["Ctrl Enter", "Save, or open the job, from anywhere"],
+  ["1 to 9", "On a job: go to that station, while nothing is being entered"],
+  ["Esc", "Leave a field, call off the countdown, close"],
   ["g f", "Go to the floor"],
   ["g h", "Go to the house rules"],
-  ["1 to 4", "On a job: go to that station"],
-  ["Enter", "In a figure: save and move on"],
   ["?", "This list"],
-  ["Esc", "Close, leave a field"],
 ];
 
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -21,7 +22,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
           className="fixed top-1/2 left-1/2 z-50 w-[min(420px,calc(100vw-32px))] -translate-x-1/2 -translate-y-1/2 rounded-sm border-[1.5px] border-ink bg-card p-6"
         >
           <Dialog.Title className="tight text-2xl font-[780]">Keys</Dialog.Title>
-          <dl className="mt-3 grid grid-cols-[88px_1fr] gap-y-2">
+          <dl className="mt-3 grid grid-cols-[96px_1fr] gap-y-2">
             {keys.map(([key, does]) => (
               <div key={key} className="contents">
                 <dt>

@@ -1,11 +1,12 @@
-import { lazy, Suspense, useCallback, useEffect, useRef, useState, type ReactNode } from "react";
+import { Suspense, useCallback, useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useCalling } from "../lib/calling";
-import { useKeys } from "../lib/keys";
+import { useKeys, useSaveKey } from "../lib/keys";
 import { useGo } from "../lib/leaving";
 import { useLive } from "../lib/live";
 import { useOutbox } from "../lib/outbox";
 import { usePerson } from "../lib/queries";
+import { allAhead, KeysHelp, PersonMenu } from "../places";
 import { Boundary } from "./Broken";
 import { ClockStrip } from "./ClockStrip";
 import { Find } from "./Find";
@@ -14,19 +15,6 @@ import { LoadRunning } from "./LoadRunning";
 import { Mark } from "./Mark";
 import { Notices } from "./Notices";
 import { PersonButton } from "./PersonButton";
-
-// Not needed to see the floor.
-const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
-const PersonMenu = lazy(() => import("./PersonMenu").then((m) => ({ default: m.PersonMenu })));
-
-/** The rest of the program, fetched while nothing else is: it must be there when the line is not. */
-const rest = () => [
-  import("../screens/job/JobSheet"),
-  import("../screens/newjob/NewJob"),
-  import("../screens/rules/HouseRules"),
-  import("./PersonMenu"),
-  import("./KeysHelp"),
-];
 
 const places = [
   { to: "/", word: "Floor", key: "f" },
@@ -46,8 +34,9 @@ export function Shell({ children }: { children: ReactNode }) {
   useOutbox(person.name);
   useCalling();
   useHeadingFocus();
+  useSaveKey();
   useEffect(() => {
-    const timer = setTimeout(() => void Promise.allSettled(rest()), 1_500);
+    const timer = setTimeout(() => void allAhead(), 1_500);
     return () => clearTimeout(timer);
   }, []);
   useKeys(

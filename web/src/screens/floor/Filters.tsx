@@ -44,7 +44,7 @@ export function Filters({ lines, filter }: { lines: JobLine[]; filter: Filter })
   return (
     <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1" role="group" aria-label="Narrow the floor">
       <span className="flex flex-wrap gap-1">
-        <Toggle on={!wait && !by} word={`All ${lines.length}`} onPress={() => filter.set({ wait: "", by: "" })} />
+        <Toggle on={!wait && !by} word="All" n={lines.length} onPress={() => filter.set({ wait: "", by: "" })} />
         {[
           ["hands", "For hands"],
           ["clock", "For the clock"],
@@ -52,7 +52,8 @@ export function Filters({ lines, filter }: { lines: JobLine[]; filter: Filter })
           <Toggle
             key={code}
             on={wait === code}
-            word={`${word} ${count({ wait: code })}`}
+            word={word!}
+            n={count({ wait: code })}
             onPress={() => filter.set({ wait: wait === code ? "" : code })}
           />
         ))}
@@ -63,7 +64,8 @@ export function Filters({ lines, filter }: { lines: JobLine[]; filter: Filter })
             <Toggle
               key={name}
               on={by === name}
-              word={`${name} ${count({ by: name })}`}
+              word={name}
+              n={count({ by: name })}
               onPress={() => filter.set({ by: by === name ? "" : name })}
             />
           ))}
@@ -73,14 +75,14 @@ export function Filters({ lines, filter }: { lines: JobLine[]; filter: Filter })
   );
 }
 
-function Toggle({ on, word, onPress }: { on: boolean; word: string; onPress: () => void }) {
+function Toggle({ on, word, n, onPress }: { on: boolean; word: string; n: number; onPress: () => void }) {
   return (
     <button
       aria-pressed={on}
       onClick={onPress}
-      className={`min-h-11 max-w-[220px] truncate rounded-sm border-[1.5px] px-3 text-[14.5px] font-[560] ${on ? "border-ink bg-ink text-paper" : "border-line bg-card hover:border-soft"}`}
+      className={`flex min-h-11 items-center gap-1.5 rounded-sm border-[1.5px] px-3 text-[14.5px] font-[560] ${on ? "border-ink bg-ink text-paper" : "border-line bg-card hover:border-soft"}`}
     >
-      {word}
+      <span className="max-w-[160px] truncate">{word}</span> {n}
     </button>
   );
 }

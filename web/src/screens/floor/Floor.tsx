@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import type { JobLine } from "../../lib/api";
+import { useNarrow } from "../../lib/pointer";
 import { useJobs } from "../../lib/queries";
 import { onDay, span, useNow, waited } from "../../lib/time";
 import { Failure, Loading } from "../../parts/Failure";
@@ -17,6 +18,7 @@ export function Floor() {
   const find = params.get("find") ?? "";
   const jobs = useJobs(closed, find);
   const now = useNow(10_000);
+  const narrow = useNarrow();
   const filter = useFilter();
   useOpenSingle(jobs.data?.jobs, jobs.isSuccess && !jobs.isPlaceholderData);
   if (jobs.isPending) return <Loading what="the floor" />;
@@ -50,7 +52,7 @@ export function Floor() {
         <Empty closed={closed} find={find} filtered={all.length > 0} stale={stale} />
       ) : (
         <div className={stale ? "opacity-45" : ""}>
-          {!closed && <TrackRuler now={now} />}
+          {!closed && !narrow && <TrackRuler now={now} />}
           <ul className="border-b border-line">
             {lines.map((l) => (
               <li key={l.id} className="border-t border-line">
@@ -122,6 +124,7 @@ function Listing(props: { closed: boolean; find: string; n: number; stale: boole
 const kindOf = (l: JobLine): SignKind => (l.wait.for === "rest" ? "wait" : l.level === "note" ? "act" : l.level);
 
 function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boolean }) {
+  const narrow = useNarrow();
   const kind = closed ? l.level : kindOf(l);
   const since = l.wait.at ? "" : waited(now - new Date(l.since).getTime());
   return (
@@ -154,20 +157,21 @@ function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boo
         </span>
       ) : (
         <>
-          <span className="hidden min-w-0 md:block">
-            <Track line={l} now={now} kind={kind} />
-          </span>
-          <span className="flex items-center gap-2 md:hidden">
-            <Sign kind={kind} />
-            <span className={`min-w-0 truncate font-[600] ${tone[kind]}`}>{l.wait.word}</span>
-            <span className="ml-auto shrink-0 text-[14px]">
-              {l.wait.at ? (
-                <b className="text-[16px] font-[700]">{span(new Date(l.wait.at).getTime() - now)}</b>
-              ) : (
-                <span className="text-soft">{since}</span>
-              )}
+          {narrow ? (
+            <span className="flex items-center gap-2">
+              <Sign kind={kind} />
+              <span className={`min-w-0 truncate font-[600] ${tone[kind]}`}>{l.wait.word}</span>
+              <span className="ml-auto shrink-0 text-[14px]">
+                {l.wait.at ? (
+                  <b className="text-[16px] font-[700]">{span(new Date(l.wait.at).getTime() - now)}</b>
+                ) : (
+                  <span className="text-soft">{since}</span>
+                )}
+              </span>
             </span>
-          </span>
+          ) : (
+            <Track line={l} now={now} kind={kind} />
+          )}
         </>
       )}
     </Link>

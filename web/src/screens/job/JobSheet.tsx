@@ -167,7 +167,9 @@ function PhoneHead({ sheet, n }: { sheet: Sheet; n: number }) {
   if (!useNarrow()) return null;
   return (
     <div className="flex items-center gap-x-3 border-b border-line">
-      <h1 className="tight text-[22px] leading-none font-extrabold whitespace-nowrap">{sheet.job.battery.tag}</h1>
+      <h1 className="tight max-w-[50%] shrink-0 truncate text-[22px] leading-tight font-extrabold">
+        {sheet.job.battery.tag}
+      </h1>
       <p className="min-w-0 flex-1 truncate font-[560]">{sheet.job.vehicle.name}</p>
       <a
         href="#stations"

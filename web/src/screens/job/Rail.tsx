@@ -55,7 +55,11 @@ function Head({ sheet: { job } }: { sheet: Sheet }) {
         aria-hidden
         className="absolute top-[38px] bottom-0 left-[16px] w-[12px] border-x-2 border-t-2 border-ink bg-wet"
       />
-      <h1 className="tight text-[30px] leading-none font-extrabold break-words">{job.battery.tag}</h1>
+      <h1
+        className={`tight leading-none font-extrabold break-words ${(job.battery.tag ?? "").length > 12 ? "text-[20px]" : "text-[30px]"}`}
+      >
+        {job.battery.tag}
+      </h1>
       <p className="mt-1 line-clamp-2 leading-tight font-[600] break-words" title={job.vehicle.name}>
         {job.vehicle.name}
       </p>

@@ -294,7 +294,12 @@ function Actions(props: { entry: Entry; fields: Drawn[]; onCancel: (() => void) 
           Not worked out: the server does not answer. The stick and the verdict are of before.
         </p>
       )}
-      <button className="btn btn-act w-full" onClick={entry.send} disabled={!entry.ready || bad || entry.saving}>
+      <button
+        data-saves
+        className="btn btn-act w-full"
+        onClick={entry.send}
+        disabled={!entry.ready || bad || entry.saving}
+      >
         {word} <kbd>Enter</kbd>
       </button>
       {props.onCancel && (

@@ -87,8 +87,8 @@ function Form({ choices }: { choices: Choices }) {
       )}
       <JobForm choices={choices} entry={entry} onChange={change} error={open.error} />
       <div className="openbar sticky bottom-[var(--strip-h)] z-10 -mx-4 mt-4 flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-line bg-paper px-4 py-2.5 md:-mx-6 md:px-6">
-        <button className="btn btn-act max-md:flex-1" disabled={!ready}>
-          {open.isPending ? "Opening …" : "Open the job"}
+        <button data-saves className="btn btn-act max-md:flex-1" disabled={!ready}>
+          {open.isPending ? "Opening …" : "Open the job"} <kbd>Ctrl Enter</kbd>
         </button>
         {draft.cls ? (
           <a

@@ -1,0 +1,151 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"grapnel/internal/stage"
+)
+
+// The most it may take from the floor to an open job of class, complaint, label and
+// opening, and to the first saved verdict: as many as it took before.
+const (
+	mostTapsToJob, mostTapsToVerdict = 5, 11
+	mostKeysToJob, mostKeysToVerdict = 35, 41
+)
+
+// counter counts what hands do.
+type counter struct {
+	*tab
+	n int
+}
+
+// tap touches what reads so where it stands: nothing is scrolled into sight, and
+// nothing may lie over it.
+func (c *counter) tap(xpath string) {
+	c.t.Helper()
+	var at struct {
+		X, Y float64
+		Word string
+	}
+	c.do(chromedp.Poll(fmt.Sprintf(`(() => {
+		const e = document.evaluate(%q, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+		for (let i = 0; i < e.snapshotLength; i++) {
+			const one = e.snapshotItem(i), r = one.getBoundingClientRect();
+			const [X, Y] = [r.left + r.width / 2, r.top + r.height / 2];
+			if (!one.checkVisibility() || one.disabled) continue;
+			if (one.contains(document.elementFromPoint(X, Y))) return { X, Y, Word: one.innerText };
+		}
+		return false;
+	})()`, xpath), &at), chromedp.ActionFunc(func(ctx context.Context) error {
+		point := []*input.TouchPoint{{X: at.X, Y: at.Y}}
+		if err := input.DispatchTouchEvent(input.TouchStart, point).Do(ctx); err != nil {
+			return err
+		}
+		return input.DispatchTouchEvent(input.TouchEnd, []*input.TouchPoint{}).Do(ctx)
+	}))
+	c.n++
+}
+
+// key presses one key at a time.
+func (c *counter) key(keys ...string) {
+	c.t.Helper()
+	for _, k := range keys {
+		c.do(chromedp.KeyEvent(k), chromedp.Sleep(50*time.Millisecond)) // fingers are no faster
+		c.n++
+	}
+}
+
+// By touch nothing of the way needs scrolling, with a phone neither.
+func TestTapsToAVerdict(t *testing.T) {
+	for name, screen := range map[string]stage.Screen{"tablet": stage.Tablet, "phone": stage.Phone} {
+		t.Run(name, func(t *testing.T) {
+			c, began := counter{tab: as(t, screen, "Ines")}, time.Now()
+			for _, word := range []string{"New job", "Mower", "Turns slowly", "300 CCA", "Open the job"} {
+				c.tap(stage.Button(word))
+			}
+			c.do(focused("Meter reads"))
+			if c.n > mostTapsToJob {
+				t.Errorf("%d taps to a job", c.n)
+			}
+			for _, key := range []string{"1", "2", "Decimal point", "6", "5"} {
+				c.tap(`//main//button[@aria-label="` + key + `"]`)
+			}
+			c.do(reads("If this is saved"))
+			c.tap(stage.Button("Save, go on"))
+			c.do(reads("Saved: Rest volts 12.65 V"))
+			if c.n > mostTapsToVerdict {
+				t.Errorf("%d taps to a verdict", c.n)
+			}
+			t.Logf("%d taps, %.1f s as fast as a machine taps", c.n, time.Since(began).Seconds())
+		})
+	}
+}
+
+// By keyboard alone the same way takes far fewer keys than fields.
+func TestKeysToAVerdict(t *testing.T) {
+	c := counter{tab: as(t, stage.Desktop, "Ines")}
+	c.key("n")
+	c.do(focused("Car"))
+	c.key(kb.ArrowRight, kb.ArrowRight, kb.ArrowRight, " ", kb.Tab, kb.Tab)
+	c.do(focused("Nothing at all"))
+	c.key(kb.ArrowRight, kb.ArrowRight, kb.ArrowRight, " ", kb.Tab, kb.Tab, kb.ArrowRight, " ")
+	c.do(chromedp.WaitVisible(`//button[@aria-pressed="true" or @aria-checked="true"][contains(., "CCA")]`, chromedp.BySearch))
+	c.do(chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(input.ModifierCtrl)))
+	c.n++
+	c.do(focused("Meter reads"))
+	if c.n > mostKeysToJob {
+		t.Errorf("%d keys to a job", c.n)
+	}
+	c.key("1", "2", ".", "6", "5")
+	c.do(reads("If this is saved"))
+	c.key(kb.Enter)
+	c.do(reads("Saved: Rest volts 12.65 V"))
+	if c.n > mostKeysToVerdict {
+		t.Errorf("%d keys to a verdict", c.n)
+	}
+	t.Logf("%d keys", c.n)
+	var sheet struct {
+		Job struct {
+			Complaint []string
+			Vehicle   map[string]any
+		}
+	}
+	c.do(fetched(`return await (await fetch(location.pathname.replace("/jobs/", "/api/jobs/"))).json()`, &sheet))
+	if got := fmt.Sprint(sheet.Job.Vehicle["class"], sheet.Job.Complaint); got != "mower[slow_crank]" {
+		t.Errorf("opened %s", got)
+	}
+}
+
+// At 1280 by 800 the dipstick of a station stands in sight together with the figure
+// that is being typed, clear of the clock; on a phone too.
+func TestStickBesideTheFigure(t *testing.T) {
+	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
+		t.Run(name, func(t *testing.T) {
+			b := anew(t, screen, "C")
+			id := b.newJob(mower(), rested(12.65))
+			for station, figure := range map[string]string{"rest_voltage": "12.24", "load_test": "9.91"} {
+				var at struct{ Top, Field, Stick, Strip float64 }
+				b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at="+station), chromedp.WaitVisible(`[data-big], main`, chromedp.ByQuery))
+				if b.do(chromedp.WaitVisible(`//button[contains(., "Read again")] | //*[@data-big]`, chromedp.BySearch)); b.count("[data-big]") == 0 {
+					b.do(click("Read again"))
+				}
+				b.do(chromedp.SendKeys("[data-big]", figure, chromedp.ByQuery), chromedp.WaitVisible(`[data-judging=done]`, chromedp.ByQuery),
+					reads("If this is saved"), fetched(`
+					const bottom = (css) => document.querySelector(css).getBoundingClientRect().bottom;
+					return { Top: document.querySelector("[data-big]").getBoundingClientRect().top, Field: bottom("[data-big]"),
+						Stick: bottom("[data-judging] svg"), Strip: document.querySelector("aside[aria-label=\"The shop's clock\"]").getBoundingClientRect().top };
+				`, &at))
+				if at.Top < 0 || at.Field > at.Strip || at.Stick > at.Strip || at.Stick <= 0 {
+					t.Errorf("%s: %+v", station, at)
+				}
+			}
+		})
+	}
+}

@@ -1,0 +1,19 @@
+import { part } from "./lib/part";
+
+// Signing in and the floor come first and alone; the rest follows.
+export const JobSheet = part(() => import("./screens/job/JobSheet").then((m) => m.JobSheet));
+export const NewJob = part(() => import("./screens/newjob/NewJob").then((m) => m.NewJob));
+export const HouseRules = part(() => import("./screens/rules/HouseRules").then((m) => m.HouseRules));
+export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
+export const PersonMenu = part(() => import("./parts/PersonMenu").then((m) => m.PersonMenu));
+
+/** Fetches what shows the place at a path. */
+export async function placeAhead(path: string) {
+  if (path === "/jobs/new") await NewJob.ahead();
+  else if (path.startsWith("/jobs/")) await JobSheet.ahead();
+  else if (path === "/rules") await HouseRules.ahead();
+}
+
+/** Fetches all the rest while nothing else is asked for: it must be there when the line is not. */
+export const allAhead = () =>
+  Promise.allSettled([JobSheet, NewJob, HouseRules, KeysHelp, PersonMenu].map((p) => p.ahead()));
