@@ -23,6 +23,14 @@ const (
 	longWords       = "The municipal parks and cemeteries department, depot north-east, second yard behind the greenhouses"
 )
 
+// newWorkshop is a workshop that no other test knows, with nobody and nothing in it.
+func newWorkshop(t *testing.T) store.Workshop {
+	t.Helper()
+	ws := store.Workshop{ID: newID(), Name: "W " + newID(), TagPrefix: "K", Rules: rules.Default()}
+	must(t, theatre.Store.AddWorkshop(context.Background(), ws))
+	return ws
+}
+
 // crowded signs in to a workshop of its own with 45 jobs in hand, and gives the id
 // of the one with the longest names.
 func crowded(t *testing.T, screen stage.Screen) (b *tab, longest string) {
@@ -30,8 +38,7 @@ func crowded(t *testing.T, screen stage.Screen) (b *tab, longest string) {
 	t.Parallel()
 	ctx := context.Background()
 	s := theatre.Store
-	ws := store.Workshop{ID: newID(), Name: "W " + newID(), TagPrefix: "K", Rules: rules.Default()}
-	must(t, s.AddWorkshop(ctx, ws))
+	ws := newWorkshop(t)
 	me := newPerson(t, ws.ID, "", "C")
 	other := newPerson(t, ws.ID, "Aino-Katariina of the "+newID()[24:]+" night shift", "C")
 	cca, now := 300.0, time.Now()
@@ -60,6 +67,16 @@ func crowded(t *testing.T, screen stage.Screen) (b *tab, longest string) {
 	b = open(t, screen)
 	b.signInWith(me.Name, phrase)
 	return b, longest
+}
+
+// A floor with nothing on it teaches the way through a job, and its first step
+// leads there.
+func TestEmptyFloorTeaches(t *testing.T) {
+	t.Parallel()
+	ws := newWorkshop(t)
+	b := open(t, stage.Phone)
+	b.signInWith(newPerson(t, ws.ID, "", "C").Name, phrase)
+	b.do(reads("The bench is clear. A first job goes like this"), click("Open the first job"), reads("What is it for?"))
 }
 
 // A full floor is narrowed to what waits for hands or for the clock and to whom had

@@ -34,7 +34,7 @@ func firstJob(t *testing.T, screen stage.Screen) {
 		click("Sign in"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
 
 	// A parks mower in four taps after "New job".
-	b.do(click("New job"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"),
+	b.do(click("New job"), reads("What is it for?"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"),
 		reads("Take the rest voltage first."))
 	address := b.path()
 

@@ -19,7 +19,7 @@ import (
 // until waits for JavaScript to give true.
 func until(js string) chromedp.Action {
 	return chromedp.ActionFunc(func(ctx context.Context) error {
-		if err := chromedp.Poll(js, nil, chromedp.WithPollingTimeout(20*time.Second)).Do(ctx); err != nil {
+		if err := stage.Until(js, nil).Do(ctx); err != nil {
 			return fmt.Errorf("waiting for %s: %w", js, err)
 		}
 		return nil
@@ -215,7 +215,7 @@ func TestDraftsArePersonal(t *testing.T) {
 // form, and a refresh stays.
 func TestStationsInTheAddress(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
-	b.do(click("New job"), click("Boat"), click("Open the job"), focused("Meter reads"), goTo("Load test"),
+	b.do(click("New job"), reads("What is it for?"), click("Boat"), click("Open the job"), focused("Meter reads"), goTo("Load test"),
 		focused("Volts at the end"), chromedp.Reload(), reads("Set the load to"), chromedp.NavigateBack(), focused("Meter reads"),
 		chromedp.NavigateBack(), reads("Next needs hands"))
 }
@@ -231,7 +231,8 @@ func TestFind(t *testing.T) {
 	if asked != 1 {
 		t.Errorf("%d searches for one word", asked)
 	}
-	b.do(chromedp.Focus(`input[type=search]`), typed("zzz"), typed(kb.Enter), reads("0 jobs with “zzz”"))
+	b.do(until(`document.activeElement.closest("main") !== null`), // the sheet has taken the focus it takes
+		chromedp.Focus(`input[type=search]`), typed("zzz"), typed(kb.Enter), reads("0 jobs with “zzz”"))
 }
 
 // The house rules are not left with something unsaved: by a link, a key or a step

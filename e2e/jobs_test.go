@@ -7,13 +7,13 @@ import (
 	"strings"
 	"sync"
 	"testing"
-	"time"
 
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 
 	"grapnel/internal/passphrase"
+	"grapnel/internal/stage"
 	"grapnel/internal/store"
 )
 
@@ -44,7 +44,7 @@ func goTo(station string) chromedp.Action {
 		return !!found || !!document.querySelector("section[aria-label='" + %[1]q + "']");
 	})()`, station)
 	return chromedp.ActionFunc(func(ctx context.Context) error {
-		if err := chromedp.Poll(js, nil, chromedp.WithPollingTimeout(20*time.Second)).Do(ctx); err != nil {
+		if err := stage.Until(js, nil).Do(ctx); err != nil {
 			return fmt.Errorf("going to %s: %w", station, err)
 		}
 		return nil
@@ -56,7 +56,7 @@ func goTo(station string) chromedp.Action {
 func goneOn(station string) chromedp.Action {
 	js := fmt.Sprintf(`!document.querySelector("section[aria-label='" + %q + "']")`, station)
 	return chromedp.ActionFunc(func(ctx context.Context) error {
-		if err := chromedp.Poll(js, nil, chromedp.WithPollingTimeout(20*time.Second)).Do(ctx); err != nil {
+		if err := stage.Until(js, nil).Do(ctx); err != nil {
 			return fmt.Errorf("going on from %s: %w", station, err)
 		}
 		return nil

@@ -159,7 +159,7 @@ func TestPhoneFits(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	places := map[string][]chromedp.Action{
 		"floor":   nil,
-		"new job": {click("New job"), click("Classic"), reads("What does the label say?")},
+		"new job": {click("New job"), reads("What is it for?"), click("Classic"), reads("What does the label say?")},
 		"rules": {chromedp.Navigate(theatre.URL + "/rules"), chromedp.WaitVisible(`fieldset`),
 			reads("Good practitioners differ")},
 	}

@@ -35,9 +35,7 @@ func Press(xpath string) chromedp.Action {
 	})()`, xpath)
 	return chromedp.ActionFunc(func(ctx context.Context) error {
 		var at struct{ X, Y float64 }
-		err := chromedp.Poll(js, &at, chromedp.WithPollingInterval(30*time.Millisecond),
-			chromedp.WithPollingTimeout(25*time.Second)).Do(ctx)
-		if err != nil {
+		if err := Until(js, &at).Do(ctx); err != nil {
 			return fmt.Errorf("waiting to press %s: %w", xpath, err)
 		}
 		return chromedp.MouseClickXY(at.X, at.Y).Do(ctx)
@@ -49,6 +47,13 @@ func Enter(label, value string) chromedp.Action {
 	return chromedp.SendKeys(Labelled(label), value, chromedp.BySearch, chromedp.NodeVisible)
 }
 
+// Until waits until JavaScript gives something true, and decodes it. It looks now
+// and then: looking at each frame would keep the page drawing.
+func Until(js string, into any) chromedp.Action {
+	return chromedp.Poll(js, into, chromedp.WithPollingInterval(40*time.Millisecond),
+		chromedp.WithPollingTimeout(25*time.Second))
+}
+
 // Reads waits until some visible text on the page contains the words.
 func Reads(words string) chromedp.Action {
 	return chromedp.ActionFunc(func(ctx context.Context) error {
@@ -56,7 +61,7 @@ func Reads(words string) chromedp.Action {
 			`document.body.innerText.replaceAll("\u00a0", " ").toLowerCase().includes(%q.toLowerCase())`,
 			words,
 		)
-		if err := chromedp.Poll(seen, nil, chromedp.WithPollingTimeout(25*time.Second)).Do(ctx); err != nil {
+		if err := Until(seen, nil).Do(ctx); err != nil {
 			return fmt.Errorf("waiting to read %q: %w", words, err)
 		}
 		return nil

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"net"
 	"net/http/httptest"
 	"os"
 	"os/exec"
@@ -30,6 +31,7 @@ import (
 type Stage struct {
 	URL     string
 	Store   *store.Store
+	front   fs.FS
 	browser context.Context
 }
 
@@ -55,18 +57,38 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 		stop()
 		return nil, nil, err
 	}
-	ctx, end := context.WithCancel(ctx)
-	c := api.Config{Store: s, Web: front, SignInsMinute: 1000, Now: time.Now, Ending: ctx}
-	for _, p := range demo.SignIns() {
-		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
+	st := &Stage{Store: s, front: front, browser: browser}
+	url, end, err := st.Serve("127.0.0.1:0")
+	if err != nil {
+		_ = s.Close()
+		stop()
+		return nil, nil, err
 	}
-	server := httptest.NewServer(api.New(c))
-	return &Stage{server.URL, s, browser}, func() {
+	st.URL = url
+	return st, func() {
 		end()
-		server.Close()
 		_ = s.Close()
 		stop()
 	}, nil
+}
+
+// Serve puts another server before the same workshop, at an address of the
+// loopback; the returned function ends it and all its streams.
+func (s *Stage) Serve(address string) (url string, end func(), err error) {
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return "", nil, err
+	}
+	ending, stop := context.WithCancel(context.Background())
+	c := api.Config{Store: s.Store, Web: s.front, SignInsMinute: 1000, Now: time.Now, Ending: ending}
+	for _, p := range demo.SignIns() {
+		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
+	}
+	server := httptest.NewUnstartedServer(api.New(c))
+	_ = server.Listener.Close()
+	server.Listener = listener
+	server.Start()
+	return server.URL, func() { stop(); server.Close() }, nil
 }
 
 func open(ctx context.Context, db *localdb.Server) (*store.Store, error) {

@@ -27,17 +27,18 @@ const watching = new Set<() => void>();
 
 const place = () => `outbox.${owner}`;
 
-function set(next: Waiting[]) {
-  list = next;
+/** Changes what waits as it is now: another tab may have added to it. */
+function change(to: (now: Waiting[]) => Waiting[]) {
+  list = to(kept<Waiting[]>(place()) ?? list);
   keep(place(), list);
   for (const tell of watching) tell();
 }
 
 /** Keeps a reading until the line is back. */
-export const putOff = (one: Waiting) => set([...list.filter((w) => w.id !== one.id), one]);
+export const putOff = (one: Waiting) => change((now) => [...now.filter((w) => w.id !== one.id), one]);
 
 /** Gives up a reading that was refused. */
-export const giveUp = (id: string) => set(list.filter((w) => w.id !== id));
+export const giveUp = (id: string) => change((now) => now.filter((w) => w.id !== id));
 
 /** Sends what waits, in the order it was entered. */
 async function send(queries: QueryClient) {
@@ -59,7 +60,7 @@ async function send(queries: QueryClient) {
       } catch (error) {
         if (!(error instanceof Refused) || error.lost || error.status === 401 || error.status >= 500) break;
         if (!error.taken) {
-          set(list.map((one) => (one.id === w.id ? { ...one, refused: error.first } : one)));
+          change((now) => now.map((one) => (one.id === w.id ? { ...one, refused: error.first } : one)));
           continue;
         }
         // Nobody edits what waits: the id is taken because an earlier try arrived.

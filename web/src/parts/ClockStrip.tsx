@@ -38,15 +38,18 @@ function Next({ moments, now }: { moments: Moments; now: number }) {
     return <p className="flex h-[58px] items-center px-4 text-[15px] opacity-80">Nothing waits for the clock</p>;
   const due = next.ms <= now;
   return (
-    <Link to={addressOf(next)} className="flex h-[58px] items-center gap-3 px-4">
-      <span className="[&_svg]:text-[#a9c4de]">
+    <Link
+      to={addressOf(next)}
+      className={`flex h-[58px] items-center gap-3 px-4 ${due ? "bg-[#a9502a] text-white" : "[&_svg]:text-[#a9c4de]"}`}
+    >
+      <span className={due ? "[&_svg]:text-white" : ""}>
         <Sign kind="wait" bare />
       </span>
       <b className="shrink-0 text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
       <span className="min-w-0 truncate">
         {next.tag} · {due ? next.call : next.word}
       </span>
-      {moments.length > 1 && <span className="ml-auto shrink-0 text-[13px] opacity-75">{moments.length - 1} more</span>}
+      {moments.length > 1 && <span className="ml-auto shrink-0 text-[13px]">{moments.length - 1} more</span>}
     </Link>
   );
 }

@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { useEffect } from "react";
 import { unsay, useNotices, type Shown } from "../lib/notices";
+import { useNarrow } from "../lib/pointer";
 import { Sign } from "./Sign";
 
 /** How long a word stands, ms: long enough to take a glove off; a call, to come to the screen. */
@@ -13,7 +14,9 @@ const CALLS = 60_000;
  * what saves them. What a call says stays on the clock when it is gone.
  */
 export function Notices() {
-  const notices = useNotices();
+  // A phone's clock strip is in sight all the time, and says a call itself.
+  const narrow = useNarrow();
+  const notices = useNotices().filter((n) => !(narrow && n.call));
   return (
     <div
       role="status"

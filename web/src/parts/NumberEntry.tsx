@@ -73,7 +73,7 @@ export function NumberEntry(props: Props) {
             props.big ? "text-[64px] leading-[1.05] font-[760]" : "h-12 text-[26px] font-[700]"
           }`}
         />
-        <span className={`shrink-0 px-1 font-medium text-soft ${props.big ? "text-[30px]" : "text-[16px]"}`}>
+        <span className={`shrink-0 pl-1 font-medium text-soft ${props.big ? "pr-1 text-[30px]" : "text-[16px]"}`}>
           {props.unit}
         </span>
         {props.quick}

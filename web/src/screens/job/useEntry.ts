@@ -32,6 +32,12 @@ export type Entry = {
   judging: Judging;
 };
 
+/** What was entered, as far as nobody has worked it out. */
+function asTyped(station: StationView, values: Values): string {
+  const big = station.fields.find((f) => f.big);
+  return big ? `${station.name} ${values[big.name]} ${big.unit ?? ""}` : station.name;
+}
+
 /** What becomes of an entry: it is saved, or kept until the line is back. */
 export type Outcome = { sheet?: Sheet; id: string; values: Values };
 
@@ -90,7 +96,7 @@ export function useEntry(
       job: jobID,
       tag: sheet.job.battery.tag ?? "",
       kind: station.code,
-      text: preview.data?.entered?.text ?? station.name,
+      text: (judging === "done" && preview.data?.entered?.text) || asTyped(station, draft),
       reading: { ...reading!, at: reading!.at ?? new Date().toISOString() },
       ...(replaces ? { replaces } : {}),
     });
