@@ -19,6 +19,7 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
   // not take back letters typed meanwhile.
   const [typed, setTyped] = useState<string>();
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const left = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [seen, setSeen] = useState(here.pathname);
   if (seen !== here.pathname) {
     setSeen(here.pathname);
@@ -46,7 +47,10 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
           clearTimeout(pause.current);
           pause.current = setTimeout(() => look(text, false), PAUSE);
         }}
-        onBlur={() => setTimeout(() => setTyped(undefined), 2 * PAUSE)}
+        onFocus={() => clearTimeout(left.current)}
+        onBlur={() => {
+          left.current = setTimeout(() => setTyped(undefined), 2 * PAUSE);
+        }}
         onKeyDown={(e) => {
           if (e.key === "Escape") {
             clearTimeout(pause.current);
