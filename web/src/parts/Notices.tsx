@@ -9,9 +9,9 @@ const STANDS = 12_000;
 const CALLS = 60_000;
 
 /**
- * What was just done and can be undone, and what the clock calls. They hang from
- * the head of the page, where a place has its name: below stand the figures and
- * what saves them. What a call says stays on the clock when it is gone.
+ * What was just done and can be undone, and what the clock calls. They stand in
+ * the head of the page, on a phone where a place has its name: below are the
+ * figures and what saves them. What a call says stays on the clock when it is gone.
  */
 export function Notices() {
   // A phone's clock strip is in sight all the time, and says a call itself.
@@ -20,7 +20,7 @@ export function Notices() {
   return (
     <div
       role="status"
-      className="screen-only absolute inset-x-0 top-full z-50 mx-auto mt-1 grid w-fit max-w-[calc(100vw-16px)] gap-1 [@media(max-height:480px)]:fixed [@media(max-height:480px)]:top-0"
+      className="screen-only absolute inset-x-0 top-full z-50 mx-auto mt-1 grid w-fit max-w-[calc(100vw-16px)] gap-1 md:top-0 md:max-w-[60vw] [@media(max-height:480px)]:fixed [@media(max-height:480px)]:top-0"
     >
       {notices.map((n) => (
         <Word key={n.key} notice={n} />

@@ -31,22 +31,25 @@ export function Countdown({ load, onOver }: { load: Running; onOver: () => void 
         {said(load)}
       </p>
       {on ? (
-        <div className="flex items-center gap-4" role="timer" aria-label={`${seconds} seconds of load to go`}>
-          <span
-            className="w-[1.25em] shrink-0 text-center text-[88px] leading-none font-[780] tracking-tight text-copper"
-            data-testid="countdown"
-          >
-            {seconds}
-          </span>
-          <span className="min-w-0 flex-1">
-            <b className="block text-[19px] font-[720]">{timer.go}, hold it</b>
-            <span className="mt-2 block h-3 bg-hush">
-              <span className="block h-full bg-copper" style={{ width: `${(100 * left) / timer.seconds}%` }} />
+        <div role="timer" aria-label={`${seconds} seconds of load to go`}>
+          <div className="flex items-center justify-between gap-3.5">
+            <span
+              className="text-[96px] leading-[0.9] font-[780] tracking-tight text-copper md:text-[80px]"
+              data-testid="countdown"
+            >
+              {seconds}
             </span>
+            <b className="min-w-0 flex-1 text-[19px] leading-tight font-[720] whitespace-nowrap md:text-[17px]">
+              {timer.go},<br />
+              hold it
+            </b>
+            <button className="btn btn-line" onClick={takeOff}>
+              Cancel
+            </button>
+          </div>
+          <span className="mt-2 block h-3 bg-hush">
+            <span className="block h-full bg-copper" style={{ width: `${(100 * left) / timer.seconds}%` }} />
           </span>
-          <button className="btn btn-line" onClick={takeOff}>
-            Cancel
-          </button>
         </div>
       ) : (
         <div

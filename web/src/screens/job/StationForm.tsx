@@ -16,6 +16,7 @@ import { Figure, Picking, small } from "./fields";
 import { History } from "./History";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
+import { VerdictLine } from "./Verdict";
 import type { Entry } from "./useEntry";
 
 /** What the station is doing: showing what was taken, taking another, or putting one right. */
@@ -185,7 +186,14 @@ function Entering({ sheet, station, replaces, entry, chief, onCancel }: Entering
           }
         >
           {load ? (
-            <Countdown load={load} onOver={focusBig} />
+            <div>
+              <Countdown load={load} onOver={focusBig} />
+              {narrow && entry.preview && (
+                <div className="mt-3">
+                  <VerdictLine shown={entry.preview} preview judging={entry.judging} />
+                </div>
+              )}
+            </div>
           ) : (
             open && (
               <>
