@@ -31,8 +31,18 @@ type shop struct {
 	store *store.Store
 }
 
-// indexOnly is a front end of one page with a place for what is asked for first.
-var indexOnly = fstest.MapFS{"index.html": {Data: []byte("<head><!-- ahead --></head>")}}
+// built is a front end as the build leaves it: a page with a place for what is asked
+// for first, a packed file, and which files each part needs.
+var built = fstest.MapFS{
+	"index.html":      {Data: []byte("<body><!-- ahead --></body>")},
+	"assets/a.js":     {Data: []byte("unpacked")},
+	"assets/a.js.br":  {Data: []byte("packed")},
+	"assets/plain.js": {Data: []byte("plain")},
+	"manifest.json": {Data: []byte(`{
+		"index.html": {"file": "assets/index.js", "imports": ["_vendor"]},
+		"_vendor": {"file": "assets/vendor.js"}, "_work": {"file": "assets/work.js", "imports": ["index.html", "_vendor"]},
+		"src/screens/job/JobSheet.tsx": {"file": "assets/sheet.js", "imports": ["_vendor", "_work"]}}`)},
+}
 
 const phrase = "warm copper on paper"
 

@@ -274,7 +274,7 @@ func TestWaitingAndClock(t *testing.T) {
 // What a list weighs on the line is its compressed size; who is signed in has what
 // the page asks for first named ahead of the program.
 func TestFirstLoad(t *testing.T) {
-	b := newBench(t, dbtest.Server(), func(c *Config) { c.Web = indexOnly })
+	b := newBench(t, dbtest.Server(), func(c *Config) { c.Web = built })
 	c := b.as(t, "First technician")
 	id := c.opened()
 	r := c.call("GET", "/api/jobs", nil, "Accept-Encoding", "gzip")
@@ -290,15 +290,32 @@ func TestFirstLoad(t *testing.T) {
 	}
 	for path, want := range map[string]string{
 		"/":           `href="/api/jobs?closed=false&amp;find="`,
+		"/?find=x":    `href="/api/session"`,
 		"/jobs/" + id: `href="/api/jobs/` + id + `"`,
 		"/rules":      `href="/api/session"`,
 		`/jobs/">x`:   `href="/api/clock"`,
 	} {
-		if page := string(c.call("GET", path, nil).body); !strings.Contains(page, want) || strings.Contains(page, `">x`) {
+		page := string(c.call("GET", path, nil).body)
+		if !strings.Contains(page, want) || strings.Contains(page, `">x`) || strings.Contains(path, "?") && strings.Contains(page, "/api/jobs") {
+			t.Errorf("%s: %s", path, page)
+		}
+		// A part's own files are named, those that every page loads are not again.
+		own := strings.Count(page, "modulepreload")
+		if sheet := strings.HasPrefix(path, "/jobs/"); sheet && (own != 2 || !strings.Contains(page, "work.js")) || !sheet && own != 0 {
 			t.Errorf("%s: %s", path, page)
 		}
 	}
-	if page := string(b.nobody(t).call("GET", "/", nil).body); strings.Contains(page, "preload") {
+	if page := string(b.nobody(t).call("GET", "/", nil).body); strings.Count(page, "preload") != 1 || !strings.Contains(page, "/api/session") {
 		t.Errorf("nobody is signed in: %s", page)
+	}
+	for _, file := range []struct{ path, takes, encoding, body string }{
+		{"/assets/a.js", "gzip, br", "br", "packed"}, {"/assets/a.js", "identity", "", "unpacked"},
+		{"/assets/plain.js", "br", "", "plain"},
+	} {
+		r := c.call("GET", file.path, nil, "Accept-Encoding", file.takes)
+		if got := r.header.Get("Content-Encoding"); got != file.encoding || string(r.body) != file.body ||
+			!strings.HasPrefix(r.header.Get("Content-Type"), "text/javascript") {
+			t.Errorf("%s for %s: %s, %s, %s", file.path, file.takes, got, r.header.Get("Content-Type"), r.body)
+		}
 	}
 }
