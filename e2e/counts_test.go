@@ -3,6 +3,7 @@ package e2e
 import (
 	"context"
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -123,6 +124,39 @@ func TestKeysToAVerdict(t *testing.T) {
 	c.do(fetched(`return await (await fetch(location.pathname.replace("/jobs/", "/api/jobs/"))).json()`, &sheet))
 	if got := fmt.Sprint(sheet.Job.Vehicle["class"], sheet.Job.Complaint); got != "mower[slow_crank]" {
 		t.Errorf("opened %s", got)
+	}
+}
+
+// Wherever the focus goes by Tab it is seen: on the element or on the field around it.
+func TestFocusIsSeen(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	id := b.newJob(mower(), rested(12.65))
+	for _, at := range []string{"/", "/jobs/new", "/rules", "/jobs/" + id + "?at=load_test", "/jobs/" + id + "?at=arrive"} {
+		b.do(chromedp.Navigate(theatre.URL+at), chromedp.WaitVisible(`h1`, chromedp.ByQuery))
+		if at == "/jobs/new" {
+			b.do(click("Mower"))
+		}
+		var unseen []string
+		seen := map[string]bool{}
+		for range 40 {
+			var on, fault string
+			b.do(chromedp.KeyEvent(kb.Tab), chromedp.Evaluate(`(document.activeElement.textContent + document.activeElement.id + document.activeElement.ariaLabel).slice(0, 60)`, &on),
+				chromedp.Evaluate(`(() => {
+					const ringed = (e) => { const s = getComputedStyle(e); return s.outlineStyle !== "none" && parseFloat(s.outlineWidth) >= 2; };
+					const e = document.activeElement, wide = e.closest("label") ?? e.parentElement;
+					return e === document.body || ringed(e) || ringed(wide) ? "" : e.outerHTML.slice(0, 160);
+				})()`, &fault))
+			if seen[on] && on != "null" {
+				break
+			}
+			seen[on] = true
+			if fault != "" {
+				unseen = append(unseen, fault)
+			}
+		}
+		if len(unseen) > 0 || len(seen) < 8 {
+			t.Errorf("%s, %d places: %s", at, len(seen), strings.Join(unseen, "\n"))
+		}
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -79,21 +80,26 @@ func TestFocusAndDigits(t *testing.T) {
 }
 
 // The load's countdown: it goes on through a refresh and another station, is
-// cancelled by Esc, and after it the two minutes to the next load are counted.
+// cancelled by Esc, keeps the screen awake, and after it the two minutes to the next load are counted.
 func TestCountdownGoesOn(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65))
 	tones := `window.tones = []; AudioContext.prototype.createOscillator = (make => function () {
 		const o = make.call(this), start = o.start, now = this.currentTime;
 		o.start = at => { window.tones.push(Math.round(at - now)); return start.call(o, at); };
-		return o; })(AudioContext.prototype.createOscillator); 1`
+		return o; })(AudioContext.prototype.createOscillator);
+		window.awake = 0;
+		navigator.wakeLock.request = async () => { window.awake++; return { release: async () => { window.awake--; } }; }; 1`
+	awake := func(n int) chromedp.Action { return until(fmt.Sprintf(`window.awake === %d`, n)) }
 	b.do(chromedp.Evaluate(tones, nil), click("Fixed load"), click("Start 10 s"), chromedp.WaitVisible(`[data-testid=countdown]`))
 	var heard []int
 	b.do(chromedp.Evaluate(`window.tones`, &heard))
+	// The shop's clock may call meanwhile, with tones of its own at once.
+	heard = slices.DeleteFunc(heard, func(s int) bool { return s < 2 })
 	if fmt.Sprint(heard) != "[7 8 9 10]" {
 		t.Errorf("tones at %v s", heard)
 	}
-	b.do(typed(kb.Escape), reads("Start 10 s"), click("Start 10 s"), reads("Load on, hold it"), goTo("Rest volts"),
+	b.do(awake(1), typed(kb.Escape), reads("Start 10 s"), awake(0), click("Start 10 s"), reads("Load on, hold it"), goTo("Rest volts"),
 		chromedp.WaitVisible(`[data-testid=load-elsewhere]`), chromedp.Reload(), reads("Load on, hold it"), click("Back to it"),
 		chromedp.WaitVisible(`[data-testid=countdown]`))
 	said := map[string]bool{}

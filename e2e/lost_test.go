@@ -35,6 +35,15 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 	}
 }
 
+// A sheet that was never here says without a line that it cannot be had, instead of
+// loading for ever, and comes by itself when the line is back.
+func TestSheetWithoutALine(t *testing.T) {
+	b := as(t, stage.Phone, "Ines")
+	b.do(reads("Next needs hands"), chromedp.Sleep(2*time.Second), // the rest of the program is fetched by now
+		offline(true), reads("No line to the server"), click("K-0131"), reads("The server cannot be reached"),
+		offline(false), reads("Stop. The case is bulged."))
+}
+
 // What waits and is no longer taken, because somebody was there first, is said
 // with the reason and stays until it is given up; nothing is lost or overwritten.
 func TestWhatWaitsIsRefused(t *testing.T) {

@@ -129,7 +129,7 @@ func TestUndo(t *testing.T) {
 }
 
 // The clock calls on a device where nobody has the job open: in words, in the
-// title and in sound; only when the rest is over, and not for one that is stopped.
+// title, in sound and as a notice of the browser; only when the rest is over, and not for one that is stopped.
 func TestTheClockCalls(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower())
@@ -138,6 +138,10 @@ func TestTheClockCalls(t *testing.T) {
 		window.tones = 0;
 		const start = OscillatorNode.prototype.start;
 		OscillatorNode.prototype.start = function (...a) { window.tones++; return start.apply(this, a); };
+		// Nobody looks at this tab, and notices are allowed.
+		Object.defineProperty(document, "hidden", { get: () => true });
+		window.notices = [];
+		window.Notification = class { static permission = "granted"; constructor(text) { window.notices.push(text); } };
 	})()`, nil))
 	ends := time.Now().Add(4 * time.Second)
 	_, err := theatre.Store.DB().Exec(`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by)
@@ -158,9 +162,10 @@ func TestTheClockCalls(t *testing.T) {
 	}
 	var title string
 	var tones int
-	b.do(chromedp.Title(&title), chromedp.Evaluate(`window.tones`, &tones))
-	if !strings.Contains(title, tag) || tones != 3 {
-		t.Errorf("title %q, %d tones", title, tones)
+	var notices []string
+	b.do(chromedp.Title(&title), chromedp.Evaluate(`window.tones`, &tones), chromedp.Evaluate(`window.notices`, &notices))
+	if !strings.Contains(title, tag) || tones != 3 || len(notices) != 1 || !strings.Contains(notices[0], tag) {
+		t.Errorf("title %q, %d tones, notices %q", title, tones, notices)
 	}
 	b.do(click("Go"), chromedp.WaitVisible(`//h1[contains(., "`+tag+`")][not(ancestor::article)]`, chromedp.BySearch), reads("Rest over"))
 }

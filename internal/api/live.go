@@ -19,6 +19,7 @@ const (
 	streamFor = 5 * time.Minute  // a stream lasts so long, so that whoever is signed out soon hears nothing
 	lateBy    = 30 * time.Second // a change may be seen so long after the time it carries
 	behind    = 64               // changes a slow device may be behind before it must start anew
+	mostOpen  = 200              // streams one workshop may hold open; who gets none asks now and then
 )
 
 // live tells devices which jobs changed. It asks the database, so that it tells
@@ -38,8 +39,8 @@ type listeners struct {
 
 func newLive(s *store.Store) *live { return &live{store: s, shops: map[string]*listeners{}} }
 
-// join opens a stream of changed jobs. It is closed when it falls too far behind;
-// leave ends it.
+// join opens a stream of changed jobs; leave ends it. The stream is closed when it
+// falls too far behind, and nil when the workshop holds too many.
 func (l *live) join(workshopID string) (stream chan []string, leave func()) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
@@ -49,6 +50,9 @@ func (l *live) join(workshopID string) (stream chan []string, leave func()) {
 		shop = &listeners{streams: map[chan []string]bool{}, wake: make(chan struct{}, 1), end: end}
 		l.shops[workshopID] = shop
 		go l.watch(ctx, workshopID, shop)
+	}
+	if len(shop.streams) >= mostOpen {
+		return nil, func() {}
 	}
 	stream = make(chan []string, behind)
 	shop.streams[stream] = true
@@ -141,6 +145,12 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 		problem(w, http.StatusServiceUnavailable, "The database did not answer. Try again in a moment.")
 		return
 	}
+	stream, leave := s.live.join(p.WorkshopID)
+	defer leave()
+	if stream == nil {
+		problem(w, http.StatusServiceUnavailable, "Too many devices of this workshop listen. This one asks for changes now and then.")
+		return
+	}
 	out := http.NewResponseController(w)
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.Header().Set("X-Accel-Buffering", "no") // a proxy must not hold it back
@@ -152,8 +162,6 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 		}
 		return err == nil && out.Flush() == nil
 	}
-	stream, leave := s.live.join(p.WorkshopID)
-	defer leave()
 	if !send("here", s.Now()) {
 		return
 	}

@@ -149,6 +149,25 @@ func TestLiveDropsTheSlow(t *testing.T) {
 	}
 }
 
+// A workshop holds so many streams open and no more; one that ends makes room.
+func TestLiveHasRoomForSoMany(t *testing.T) {
+	l := newLive(nil)
+	l.shops["w"] = &listeners{streams: map[chan []string]bool{}, end: func() {}}
+	_, leave := l.join("w")
+	for range mostOpen - 1 {
+		if stream, _ := l.join("w"); stream == nil {
+			t.Fatal("refused with room left")
+		}
+	}
+	if stream, _ := l.join("w"); stream != nil {
+		t.Error("one more than there is room for")
+	}
+	leave()
+	if stream, _ := l.join("w"); stream == nil {
+		t.Error("no room though one left")
+	}
+}
+
 // A reading that is taken back stays in the log, says by whom, and counts no more;
 // it may be repeated, and only once.
 func TestWithdraw(t *testing.T) {

@@ -66,7 +66,6 @@ export function useLoad(): (Load & { left: number; wait: number }) | undefined {
     const tick = setInterval(() => setNow(Date.now()), 100);
     return () => clearInterval(tick);
   }, [load, over]);
-  useAwake(load !== undefined && now < load.ends);
   if (!load || over) return undefined;
   // What was shown last may be older than the tap that put it on.
   const at = Math.max(now, load.ends - load.timer.seconds * 1000);
@@ -75,7 +74,7 @@ export function useLoad(): (Load & { left: number; wait: number }) | undefined {
 }
 
 /** Keeps the screen from going dark. */
-function useAwake(on: boolean) {
+export function useAwake(on: boolean) {
   useEffect(() => {
     if (!on || !("wakeLock" in navigator)) return;
     let lock: WakeLockSentinel | undefined;

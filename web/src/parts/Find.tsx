@@ -33,7 +33,7 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
     go({ pathname: "/", search: next.toString() }, { replace: onFloor, state: { open } });
   };
   return (
-    <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft focus-within:border-copper md:max-w-[250px]">
+    <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft outline-copper focus-within:border-copper has-[input:focus-visible]:outline-3 md:max-w-[250px]">
       <Search size={17} aria-hidden className="shrink-0" />
       <input
         ref={input}

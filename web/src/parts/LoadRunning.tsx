@@ -1,9 +1,10 @@
 import { Link, useLocation, useSearchParams } from "react-router";
-import { useLoad } from "../lib/load";
+import { useAwake, useLoad } from "../lib/load";
 
 /** A load that is on, seen from anywhere but its own station. */
 export function LoadRunning() {
   const load = useLoad();
+  useAwake(load !== undefined && load.left > 0);
   const { pathname } = useLocation();
   const [params] = useSearchParams();
   const here = load && pathname === `/jobs/${load.job}` && params.get("at") === load.station;

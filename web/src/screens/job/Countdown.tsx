@@ -39,10 +39,7 @@ export function Countdown({ load, onOver }: { load: Running; onOver: () => void 
             >
               {seconds}
             </span>
-            <b className="min-w-0 flex-1 text-[19px] leading-tight font-[720] whitespace-nowrap md:text-[17px]">
-              {timer.go},<br />
-              hold it
-            </b>
+            <b className="min-w-0 flex-1 text-[19px] leading-tight font-[720] md:text-[16px]">{timer.go}, hold it</b>
             <button className="btn btn-line" onClick={takeOff}>
               Cancel
             </button>
