@@ -58,7 +58,7 @@ setup:
 	@./scripts/setup mariadb-server
 
 setup-test:
-	@./scripts/setup mariadb-server chromium ngspice python3-scipy units
+	@./scripts/setup mariadb-server chromium-headless-shell ngspice python3-scipy units
 
 clean: ## remove what was built; data stays
 	rm -rf bin web/dist/* web/node_modules

@@ -58,7 +58,14 @@ func (c *counter) tap(xpath string) {
 func (c *counter) key(keys ...string) {
 	c.t.Helper()
 	for _, k := range keys {
-		c.do(chromedp.KeyEvent(k), chromedp.Sleep(50*time.Millisecond)) // fingers are no faster
+		moves := k == kb.Tab || k == kb.ArrowRight
+		if moves {
+			c.do(chromedp.Evaluate(`window.focusWas = document.activeElement; 1`, nil))
+		}
+		c.do(chromedp.KeyEvent(k))
+		if moves {
+			c.do(until(`document.activeElement !== window.focusWas`))
+		}
 		c.n++
 	}
 }

@@ -127,9 +127,10 @@ func TestUndoHandingOver(t *testing.T) {
 // with what was typed.
 func TestSessionEndsWhileTyping(t *testing.T) {
 	b := as(t, stage.Desktop, "Jory")
+	var ended int
 	b.openJob("K-0133")
 	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.34"), reads("If this is saved"),
-		chromedp.Evaluate(`fetch("/api/session", { method: "DELETE" }).then(() => 1)`, nil),
+		fetched(`return (await fetch("/api/session", { method: "DELETE" })).status`, &ended),
 		// The sheet may have noticed before it is saved.
 		chromedp.Evaluate(`document.querySelector("[data-saves]")?.click()`, nil), chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch), click("Jory"),
 		reads("K-0133"), goTo("Rest volts"), click("Read again"))

@@ -141,6 +141,8 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 	case errors.Is(err, store.ErrNotFound):
 		problem(w, http.StatusUnauthorized, "Sign in first. What you entered is kept on this device.")
 		return
+	case r.Context().Err() != nil:
+		return // who asked has left
 	case err != nil:
 		problem(w, http.StatusServiceUnavailable, "The database did not answer. Try again in a moment.")
 		return

@@ -139,14 +139,16 @@ func frontEnd() (fs.FS, error) {
 	return os.DirFS(filepath.Join(root, "web", "dist")), nil
 }
 
+// chromium finds the browser, best without a window of its own: that one does half
+// the work.
 func chromium() (string, error) {
-	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+	for _, name := range []string{"chromium-headless-shell", "chromium", "chromium-browser", "google-chrome"} {
 		if path, err := exec.LookPath(name); err == nil {
 			return path, nil
 		}
 	}
 	return "", errors.New(
-		"chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium; make test " +
+		"Chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium-headless-shell; make test " +
 			"does it for you",
 	)
 }
