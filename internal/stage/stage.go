@@ -148,7 +148,7 @@ func chromium() (string, error) {
 		}
 	}
 	return "", errors.New(
-		"Chromium is not installed. On Debian: sudo apt-get install --no-install-recommends chromium-headless-shell; make test " +
+		"no Chromium is installed; on Debian: sudo apt-get install --no-install-recommends chromium-headless-shell; make test " +
 			"does it for you",
 	)
 }
