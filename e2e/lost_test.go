@@ -35,6 +35,27 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 	}
 }
 
+// What waits of somebody who is signed out, the sign-in page says; it goes out when
+// that person is back, and nobody else's name stands on it.
+func TestWhatWaitsOfSomebodyElse(t *testing.T) {
+	b := anew(t, stage.Phone, "C")
+	id, me := b.newJob(mower()), ""
+	b.do(offline(true), reads("No line to the server"), chromedp.SendKeys("[data-big]", "12.71", chromedp.ByQuery), click("Keep, send later"),
+		reads("1 reading waits to be sent."), fetched(`return Object.keys(localStorage).find(k => k.startsWith("grapnel.outbox.")).slice(15)`, &me),
+		network.ClearBrowserCookies(), offline(false), reads("1 reading of "+me), reads("waits on this device"))
+	b.signIn("Jory")
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), reads("Take the rest voltage"))
+	if got := b.saved(id); len(got) != 0 {
+		t.Errorf("sent as somebody else's: %v", got)
+	}
+	b.do(network.ClearBrowserCookies())
+	b.signInWith(me, phrase)
+	b.do(reads("1 reading was sent"))
+	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.71 {
+		t.Errorf("sent: %v", got)
+	}
+}
+
 // A sheet that was never here says without a line that it cannot be had, instead of
 // loading for ever, and comes by itself when the line is back.
 func TestSheetWithoutALine(t *testing.T) {

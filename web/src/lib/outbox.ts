@@ -4,7 +4,7 @@ import { api, got, Refused, type Reading } from "./api";
 import { isDown, onReturn } from "./line";
 import { say } from "./notices";
 import { showSheet } from "./queries";
-import { keep, kept } from "./shelf";
+import { keep, kept, keptUnder } from "./shelf";
 
 /** A reading that waits on this device for the line. */
 export type Waiting = {
@@ -77,6 +77,12 @@ async function send(queries: QueryClient) {
       text: sent === 1 ? "The line is back: 1 reading was sent." : `The line is back: ${sent} readings were sent.`,
     });
 }
+
+/** Whose readings wait on this device, and how many: they go out when that person signs in. */
+export const whoseWait = () =>
+  keptUnder<Waiting[]>("outbox.")
+    .map(([name, waiting]) => ({ name, n: waiting.length }))
+    .filter(({ n }) => n > 0);
 
 const watch = (tell: () => void) => {
   watching.add(tell);

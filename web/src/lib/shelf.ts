@@ -19,6 +19,20 @@ export function keep(place: string, what: unknown) {
   }
 }
 
+/** What is kept under places that begin alike, by the rest of their names. */
+export function keptUnder<T>(prefix: string): [string, T][] {
+  try {
+    const names = Object.keys(localStorage).filter((key) => key.startsWith(at(prefix)));
+    return names.flatMap((key) => {
+      const name = key.slice(at(prefix).length);
+      const what = kept<T>(prefix + name);
+      return what === undefined ? [] : [[name, what] as [string, T]];
+    });
+  } catch {
+    return [];
+  }
+}
+
 export function drop(place: string) {
   try {
     localStorage.removeItem(at(place));

@@ -2,7 +2,9 @@ import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, got, Refused, type Session } from "../../lib/api";
 import { useShowSession } from "../../lib/queries";
+import { whoseWait } from "../../lib/outbox";
 import { Mark } from "../../parts/Mark";
+import { Sign } from "../../parts/Sign";
 
 export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
   const [name, setName] = useState("");
@@ -87,6 +89,18 @@ export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
             {signIn.isPending ? "Signing in …" : "Sign in"}
           </button>
         </form>
+        {whoseWait().map(({ name, n }) => (
+          <p key={name} className="mt-4 flex items-baseline gap-2.5 border-l-4 border-slate bg-card px-3.5 py-2">
+            <Sign kind="wait" bare />
+            <span>
+              <b className="font-[680]">
+                {n === 1 ? "1 reading" : `${n} readings`} of {name}
+              </b>{" "}
+              {n === 1 ? "waits" : "wait"} on this device. {name} has to sign in here once for {n === 1 ? "it" : "them"}{" "}
+              to be sent.
+            </span>
+          </p>
+        ))}
         {demo.length > 0 && (
           <section className="mt-8" aria-labelledby="demo-title">
             <h2 id="demo-title" className="cap">
