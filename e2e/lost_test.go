@@ -41,7 +41,7 @@ func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 	b := anew(t, stage.Phone, "C")
 	id, me := b.newJob(mower()), ""
 	b.do(offline(true), reads("No line to the server"), chromedp.SendKeys("[data-big]", "12.71", chromedp.ByQuery), click("Keep, send later"),
-		reads("1 reading waits to be sent."), fetched(`return Object.keys(localStorage).find(k => k.startsWith("grapnel.outbox.")).slice(15)`, &me),
+		reads("1 reading waits to be sent."), until(`window.scrollY === 0`), fetched(`return Object.keys(localStorage).find(k => k.startsWith("grapnel.outbox.")).slice(15)`, &me),
 		network.ClearBrowserCookies(), offline(false), reads("1 reading of "+me), reads("waits on this device"))
 	b.signIn("Jory")
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), reads("Take the rest voltage"))

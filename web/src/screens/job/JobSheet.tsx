@@ -92,7 +92,10 @@ function Open({ sheet }: { sheet: Sheet }) {
   const undo = useUndo(sheet.job.id, go);
   const entry = useEntry(sheet, at, mode === "correct" ? last : undefined, entering, (outcome) => {
     entered();
-    if (!outcome.sheet) return say({ text: "Kept on this device. It is sent when the line is back.", kind: "wait" });
+    if (!outcome.sheet) {
+      window.scrollTo(0, 0); // to where it says that it waits
+      return say({ text: "Kept on this device. It is sent when the line is back.", kind: "wait" });
+    }
     undo(outcome, at, mode === "correct" ? last : undefined);
     // Whoever went elsewhere while it was saved is not called away from there.
     if (here.current === at.code) go(outcome.sheet.at, outcome.sheet);
