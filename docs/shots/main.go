@@ -39,6 +39,7 @@ func shots() []shot {
 	return []shot{
 		{"sign-in", stage.Desktop, false, true, nil},
 		{"floor", stage.Desktop, false, false, nil},
+		{"floor-tablet", stage.Tablet, false, false, nil},
 		{"floor-phone", stage.Phone, false, false, nil},
 		{
 			"new-job",
@@ -55,6 +56,7 @@ func shots() []shot {
 			[]chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly")},
 		},
 		{"rest-volts", stage.Desktop, false, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
+		{"rest-volts-tablet", stage.Tablet, false, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
 		{"rest-volts-phone", stage.Phone, true, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
 		{"load-test", stage.Desktop, false, false, with(job("K-0098"), stage.Enter("Volts at the end", "9.61"))},
 		{"load-test-tablet", stage.Tablet, false, false, with(job("K-0098"), stage.Enter("Volts at the end", "9.61"))},
@@ -80,6 +82,7 @@ func shots() []shot {
 			false,
 			with(job("K-0121"), chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch)),
 		},
+		{"decide-phone", stage.Phone, false, false, job("K-0142")},
 		{"decide-dark", stage.Desktop, true, false, job("K-0142")},
 		{"hazard", stage.Desktop, false, false, job("K-0131")},
 		{"house-rules", stage.Desktop, false, false, []chromedp.Action{stage.Click("House rules")}},

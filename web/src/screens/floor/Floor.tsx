@@ -126,7 +126,7 @@ const kindOf = (l: JobLine): SignKind => (l.wait.for === "rest" ? "wait" : l.lev
 function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boolean }) {
   const narrow = useNarrow();
   const kind = closed ? l.level : kindOf(l);
-  const since = l.wait.at ? "" : waited(now - new Date(l.since).getTime());
+  const since = closed || l.wait.at ? "" : waited(now - new Date(l.since).getTime());
   return (
     <Link
       to={`/jobs/${l.id}`}
@@ -152,7 +152,7 @@ function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boo
       {closed ? (
         <span className="flex min-w-0 items-center gap-2.5">
           <Sign kind={kind} />
-          <span className={`min-w-0 truncate font-[560] ${tone[kind]}`}>{l.headline}</span>
+          <span className={`line-clamp-2 min-w-0 leading-tight font-[560] ${tone[kind]}`}>{l.headline}</span>
           <span className="ml-auto shrink-0 text-[13.5px] text-soft">{l.closed_at && onDay(l.closed_at)}</span>
         </span>
       ) : (
