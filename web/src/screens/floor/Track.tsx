@@ -14,9 +14,9 @@ export function TrackRuler({ now }: { now: number }) {
   const [ref, width] = useWidth<HTMLDivElement>(900);
   const x = scale(now, width);
   const hours: number[] = [];
+  for (let t = Math.ceil((now - BEHIND) / HOUR) * HOUR; t <= now + AHEAD; t += HOUR) hours.push(t);
   // An hour too near an edge would have its label cut.
-  for (let t = Math.ceil((now - BEHIND + HOUR / 4) / HOUR) * HOUR; t <= now + AHEAD - HOUR / 4; t += HOUR)
-    hours.push(t);
+  const room = (t: number) => x(t) >= 18 && x(t) <= width - 18;
   return (
     <div className="hidden md:grid md:grid-cols-[min(42%,380px)_minmax(0,1fr)] md:gap-x-4" aria-hidden>
       <span />
@@ -25,9 +25,11 @@ export function TrackRuler({ now }: { now: number }) {
           {hours.map((t) => (
             <g key={t}>
               <path d={`M${x(t)} 17v9`} stroke="var(--soft)" />
-              <text x={x(t)} y="12" fontSize="12.5" textAnchor="middle" fill="var(--soft)">
-                {atTime(t)}
-              </text>
+              {room(t) && (
+                <text x={x(t)} y="12" fontSize="12.5" textAnchor="middle" fill="var(--soft)">
+                  {atTime(t)}
+                </text>
+              )}
             </g>
           ))}
           <path d={`M${x(now) - 6} 16h12l-6 9z`} fill="var(--ink)" />
@@ -52,9 +54,14 @@ export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind
   const opened = Math.max(0, x(new Date(l.opened_at).getTime()));
   const start = l.rest && Math.max(0, x(new Date(l.rest.starts_at).getTime()));
   const end = l.rest && x(new Date(l.rest.ends_at).getTime());
-  const at = l.wait.at ? x(new Date(l.wait.at).getTime()) : x(now);
+  // What lies beyond the hours shown stands at their edge.
+  const at = Math.min(l.wait.at ? x(new Date(l.wait.at).getTime()) : x(now), width - 2);
   const word = l.wait.at ? `volts at ${atTime(l.wait.at)}` : l.wait.word;
   const flag = word.length * 7 + 18;
+  // Its word stands clear of the now-mark.
+  const resting = start === undefined || x(now) > start + 62 ? (start ?? 0) + 9 : Math.max(start + 9, x(now) + 7);
+  // A flag without room before the edge flies the other way.
+  const way = at + flag > width ? -1 : 1;
   return (
     <div ref={ref}>
       <svg
@@ -86,9 +93,9 @@ export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind
               fill="var(--slate)"
               opacity="0.22"
             />
-            {end - start > 62 && (
+            {end - resting > 53 && way === 1 && (
               <text
-                x={start + 9}
+                x={resting}
                 y="31.5"
                 fontSize="13.5"
                 fontWeight="560"
@@ -103,14 +110,15 @@ export function Track({ line: l, now, kind }: { line: JobLine; now: number; kind
         <path d={`M${x(now)} 0V52`} stroke="var(--ink)" strokeDasharray="2 3" strokeWidth="1.4" />
         <path d={`M${at} 8V46`} stroke={colour[kind]} strokeWidth="2.6" />
         <path
-          d={`M${at} 14h${flag}l-8 12l8 12H${at}Z`}
+          d={`M${at} 14h${way * flag}l${way * -8} 12l${way * 8} 12H${at}Z`}
           fill={kind === "wait" ? "var(--card)" : colour[kind]}
           stroke={colour[kind]}
           strokeWidth="1.5"
         />
         <text
-          x={at + 9}
+          x={at + way * 9}
           y="31"
+          textAnchor={way === 1 ? "start" : "end"}
           fontSize="14"
           fontWeight="650"
           fill={kind === "wait" ? "var(--ink)" : "var(--paper)"}
