@@ -96,11 +96,18 @@ func TestServerRestart(t *testing.T) {
 	other.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.24)))
 	_, end, err = theatre.Serve(strings.TrimPrefix(url, "http://"))
 	must(t, err)
-	defer end()
 	b.do(reads("Jory saved Rest volts 12.24 V"), chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch))
 	if kept := b.value("Meter reads"); kept != "12.4" {
 		t.Errorf("the entry became %q", kept)
 	}
+	// So short a gap that nothing was asked for meanwhile: only the stream was cut.
+	b.do(click("Seen"))
+	end()
+	other.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.28)))
+	_, end, err = theatre.Serve(strings.TrimPrefix(url, "http://"))
+	must(t, err)
+	defer end()
+	b.do(reads("Jory saved Rest volts 12.28 V"))
 	b.do(click("Seen"), page.SetWebLifecycleState(page.SetWebLifecycleStateStateFrozen))
 	other.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.31)))
 	b.do(page.SetWebLifecycleState(page.SetWebLifecycleStateStateActive), reads("Jory saved Rest volts 12.31 V"))

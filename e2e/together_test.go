@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -93,18 +94,26 @@ func TestPreviewThatFails(t *testing.T) {
 	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.1"), reads("If this is saved"), judging("done"))
 	// Slow: held back on its way.
 	held := make(chan struct{})
+	var broken atomic.Bool
 	chromedp.ListenTarget(b.ctx, func(event any) {
 		if e, ok := event.(*fetch.EventRequestPaused); ok {
 			go func() {
 				<-held
-				_ = chromedp.Run(b.ctx, fetch.FailRequest(e.RequestID, network.ErrorReasonConnectionReset))
+				fail := chromedp.Action(fetch.FailRequest(e.RequestID, network.ErrorReasonConnectionReset))
+				if broken.Load() {
+					fail = fetch.FulfillRequest(e.RequestID, 500)
+				}
+				_ = chromedp.Run(b.ctx, fail)
 			}()
 		}
 	})
 	b.do(fetch.Enable().WithPatterns([]*fetch.RequestPattern{{URLPattern: "*/preview"}}), enter("Meter reads", "5"), judging("working"))
 	close(held)
-	b.do(judging("failed"), reads("Not worked out"), reads("Before this figure"), fetch.Disable(),
-		enter("Meter reads", kb.Backspace), judging("done"))
+	b.do(judging("failed"), reads("Not worked out"), reads("Before this figure"), enter("Meter reads", kb.Backspace))
+	// The line stands, and the server breaks.
+	broken.Store(true)
+	b.do(chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch), enter("Meter reads", "7"), judging("failed"),
+		reads("Not worked out"), fetch.Disable(), enter("Meter reads", kb.Backspace), judging("done"))
 }
 
 // What was saved, handed over or begun anew can be undone from where it was done.
