@@ -231,8 +231,12 @@ func TestStationsInTheAddress(t *testing.T) {
 func TestFind(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	asked := 0
-	b.do(reads("Next needs hands"), chromedp.Evaluate(`window.asked = 0; window.fetch = (real => (...a) => { if (String(a[0].url ?? a[0]).includes("find=K-0")) window.asked++; return real(...a); })(window.fetch); 1`, nil),
-		chromedp.Focus(`input[type=search]`), typed("K-0142"), typed(kb.Enter),
+	b.do(reads("Next needs hands"), chromedp.Evaluate(`window.asked = 0; window.fetch = (real => (...a) => { if (String(a[0].url ?? a[0]).includes("find=K")) window.asked++; return real(...a); })(window.fetch); 1`, nil),
+		chromedp.Focus(`input[type=search]`))
+	for _, key := range "K-0142" {
+		b.do(typed(string(key)), chromedp.Sleep(60*time.Millisecond))
+	}
+	b.do(typed(kb.Enter),
 		chromedp.WaitVisible(`//h1[contains(., "K-0142")][not(ancestor::article)]`, chromedp.BySearch), chromedp.Evaluate(`window.asked`, &asked))
 	if asked < 1 || asked > 3 { // one; a busy machine's keys may pause
 		t.Errorf("%d searches for six letters", asked)

@@ -126,11 +126,14 @@ func TestUndo(t *testing.T) {
 		t.Errorf("taken back, and still in effect: %v", got)
 	}
 	// A correction that is undone leaves what it corrected.
-	b.newJob(mower(), rested(12.6))
+	id = b.newJob(mower(), rested(12.6))
 	b.do(goTo("Rest volts"), click("Correct this one"), enter("Meter reads", "12.1"), reads("If this is saved"),
 		click("Save, go on"), click("Undo"), reads("Taken back"), goTo("Rest volts"), reads("History, 3 readings"))
 	if got := b.text("[data-testid=figure]"); !strings.HasPrefix(got, "12.60") {
 		t.Errorf("after undoing the correction it reads %s", got)
+	}
+	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.6 {
+		t.Errorf("after undoing the correction there are %v", got)
 	}
 	b.do(goTo("Decide"), click("Close the job"), reads("is handed over"), click("Undo"), reads("Close the job"))
 	b.do(chromedp.KeyEvent("n"), click("Boat"), click("Start over"), reads("Pick what it is for"), click("Undo"),
@@ -141,6 +144,23 @@ func TestUndo(t *testing.T) {
 // title, in sound and as a notice of the browser; only when the rest is over, and not for one that is stopped.
 func TestTheClockCalls(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
+	rest := func(id string, ends time.Time) {
+		_, err := theatre.Store.DB().Exec(`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by)
+			SELECT workshop_id, ?, id, opened_at, ?, opened_by FROM job WHERE id = ?`, newID(), ends.UTC(), id)
+		must(t, err)
+		_, err = theatre.Store.DB().Exec(`UPDATE job SET touched_at = ? WHERE id = ?`, time.Now().UTC(), id)
+		must(t, err)
+	}
+	// What was over before anybody looked stands on the clock, and is not called.
+	old := b.newJob(mower())
+	rest(old, time.Now().Add(-time.Minute))
+	b.do(chromedp.Navigate(theatre.URL), chromedp.WaitVisible(`//aside//a[contains(., "rest over")]`, chromedp.BySearch),
+		chromedp.Sleep(time.Second))
+	if calls := b.count(`[role=status] button`); calls != 0 {
+		t.Errorf("%d calls of what was over long ago", calls)
+	}
+	_, err := theatre.Store.DB().Exec(`DELETE FROM rest WHERE job_id = ?`, old) // it would stand over the next
+	must(t, err)
 	id := b.newJob(mower())
 	tag := b.text("h1")
 	b.do(click("Floor"), reads("Next needs hands"), chromedp.Evaluate(`(() => {
@@ -153,11 +173,7 @@ func TestTheClockCalls(t *testing.T) {
 		window.Notification = class { static permission = "granted"; constructor(text) { window.notices.push(text); } };
 	})()`, nil))
 	ends := time.Now().Add(4 * time.Second)
-	_, err := theatre.Store.DB().Exec(`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by)
-		SELECT workshop_id, ?, id, opened_at, ?, opened_by FROM job WHERE id = ?`, newID(), ends.UTC(), id)
-	must(t, err)
-	_, err = theatre.Store.DB().Exec(`UPDATE job SET touched_at = ? WHERE id = ?`, time.Now().UTC(), id)
-	must(t, err)
+	rest(id, ends)
 	b.do(chromedp.WaitVisible(`//aside//a[contains(., "`+tag+`") and contains(., "rest ends")]`, chromedp.BySearch))
 	if time.Now().After(ends) {
 		t.Fatal("too late to see it coming")
