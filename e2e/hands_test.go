@@ -306,6 +306,13 @@ func TestPaper(t *testing.T) {
 		"Half the CCA, 150 A, 15 s", time.Now().Format("2006"), "corrected to Rest volts 12.61 V"} {
 		b.do(reads(line))
 	}
+	// Every reading has its day.
+	var without []string
+	b.do(chromedp.Evaluate(fmt.Sprintf(`[...document.querySelectorAll("article tbody tr")].map(e => e.textContent)
+		.filter(t => !t.includes("%s"))`, time.Now().Format("2006")), &without))
+	if rows := b.count("article tbody tr"); len(without) > 0 || rows != 3 {
+		t.Errorf("%d rows, without a date: %q", rows, without)
+	}
 }
 
 // Words of the trade are explained where they stand.
