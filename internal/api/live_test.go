@@ -106,6 +106,12 @@ func TestLive(t *testing.T) {
 	must(t, b.store.AddReading(context.Background(), p.WorkshopID, store.StoredReading{JobID: id, ByID: p.ID,
 		Entry: reading.Entry{ID: newID(), Reading: reading.Of("rest_voltage", reading.Fields{"volts": 12.5})}}))
 	told("a reading through another server")
+	// Nothing is told twice, though it is looked for again.
+	select {
+	case again := <-events:
+		t.Errorf("told again: %s", again)
+	case <-time.After(2*lookEvery + lookEvery/2):
+	}
 	if len(theirs) > 0 {
 		t.Errorf("another workshop heard %s", <-theirs)
 	}
