@@ -308,10 +308,10 @@ func TestPaper(t *testing.T) {
 	}
 	// Every reading has its day.
 	var without []string
-	b.do(chromedp.Evaluate(fmt.Sprintf(`[...document.querySelectorAll("article tbody tr")].map(e => e.textContent)
+	b.do(until(`document.querySelectorAll("article tbody tr").length === 3`), chromedp.Evaluate(fmt.Sprintf(`[...document.querySelectorAll("article tbody tr")].map(e => e.textContent)
 		.filter(t => !t.includes("%s"))`, time.Now().Format("2006")), &without))
-	if rows := b.count("article tbody tr"); len(without) > 0 || rows != 3 {
-		t.Errorf("%d rows, without a date: %q", rows, without)
+	if len(without) > 0 {
+		t.Errorf("without a date: %q", without)
 	}
 }
 
