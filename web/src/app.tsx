@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 import { Refused } from "./lib/api";
-import { useSession } from "./lib/queries";
+import { PersonHere, useSession } from "./lib/queries";
 import { Failure, Loading } from "./parts/Failure";
 import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
@@ -19,20 +19,22 @@ export function App() {
   // The address stays, so that signing in goes on where it stopped.
   if (!session.data.person) return <SignIn demo={session.data.demo ?? []} />;
   return (
-    <Shell>
-      <Suspense fallback={<Loading what="the page" />}>
-        <Routes>
-          <Route path="/" element={<Floor />} />
-          <Route path="/jobs/new" element={<NewJob />} />
-          <Route path="/jobs/:id" element={<JobSheet />} />
-          <Route path="/rules" element={<HouseRules />} />
-          <Route
-            path="*"
-            element={<Nowhere what="There is nothing here." more="The address is wrong, or the page has moved." />}
-          />
-        </Routes>
-      </Suspense>
-    </Shell>
+    <PersonHere value={session.data.person}>
+      <Shell>
+        <Suspense fallback={<Loading what="the page" />}>
+          <Routes>
+            <Route path="/" element={<Floor />} />
+            <Route path="/jobs/new" element={<NewJob />} />
+            <Route path="/jobs/:id" element={<JobSheet />} />
+            <Route path="/rules" element={<HouseRules />} />
+            <Route
+              path="*"
+              element={<Nowhere what="There is nothing here." more="The address is wrong, or the page has moved." />}
+            />
+          </Routes>
+        </Suspense>
+      </Shell>
+    </PersonHere>
   );
 }
 

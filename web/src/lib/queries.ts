@@ -1,3 +1,4 @@
+import { createContext, useContext } from "react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { api, got, type Person, type Reading, type Session, type Sheet } from "./api";
 
@@ -100,10 +101,12 @@ export function useShowSession() {
   return (session: Session) => queries.setQueryData(["session"], session);
 }
 
+/** Who is signed in, for everything inside the shell: it stands until the shell itself goes. */
+export const PersonHere = createContext<Person | undefined>(undefined);
+
 /** The person signed in; only for screens inside the shell. */
 export function usePerson(): Person {
-  const session = useSession();
-  const person = session.data?.person;
+  const person = useContext(PersonHere);
   if (!person) throw new Error("nobody is signed in");
   return person;
 }
