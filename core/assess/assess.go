@@ -13,11 +13,14 @@ package assess
 
 import (
 	"maps"
+	"math"
+	"slices"
 
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/reading"
+	"grapnel/core/rules"
 	"grapnel/core/station"
 	"grapnel/core/words"
 )
@@ -37,6 +40,7 @@ const (
 	Stop            Verdict = "stop" // hazard: do not charge, test or jump
 	LookElsewhere   Verdict = "look_elsewhere"
 	MoreReadings    Verdict = "more_readings"
+	Weak            Verdict = "weak" // holds today, far under its label
 )
 
 // Verdicts gives every verdict.
@@ -49,21 +53,36 @@ func Verdicts() []string {
 		string(Stop),
 		string(LookElsewhere),
 		string(MoreReadings),
+		string(Weak),
 	}
 }
 
 // Assessment is the grapnel.assessment/1 document. Fields that nothing is known
 // about are left out, never made up.
 type Assessment struct {
-	Format   string          `json:"format"`
-	Verdict  Verdict         `json:"verdict"`
-	Headline words.Text      `json:"headline"`
-	Because  words.Text      `json:"because,omitzero"`
-	SOC      *battery.Band   `json:"soc_pct,omitempty"`
-	CCAEst   *CCAEstimate    `json:"cca_est,omitempty"`
-	Findings []bench.Finding `json:"findings"`
-	Next     []Step          `json:"next"`
-	Cautions []string        `json:"cautions"`
+	Format   string        `json:"format"`
+	Verdict  Verdict       `json:"verdict"`
+	Headline words.Text    `json:"headline"`
+	Because  words.Text    `json:"because,omitzero"`
+	Customer words.Text    `json:"customer"` // one sentence for who owns it
+	SOC      *battery.Band `json:"soc_pct,omitempty"`
+	CCAEst   *CCAEstimate  `json:"cca_est,omitempty"`
+	// FailsBelow is the temperature from which a weak battery no longer turns its
+	// engine, °C.
+	FailsBelow *float64        `json:"fails_below_c,omitempty"`
+	Findings   []bench.Finding `json:"findings"`
+	Next       []Step          `json:"next"`
+	Cautions   []string        `json:"cautions"`
+	// Others is what the house would have said by other schools.
+	Others []Otherwise `json:"other_schools,omitempty"`
+}
+
+// Otherwise is a verdict that another school of one house rule would have given.
+type Otherwise struct {
+	Rule     string     `json:"rule"`
+	School   string     `json:"school"`
+	Verdict  Verdict    `json:"verdict"`
+	Headline words.Text `json:"headline"`
 }
 
 // CCAEstimate is the cold cranking amps (SAE) the battery would have if it were
@@ -99,27 +118,100 @@ func (v Verdict) Level() bench.Level {
 func (v Verdict) HandsOver() bool { return v == Good || v == LookElsewhere }
 
 // Assess judges a case that has passed casefile.Check. The same case always gives
-// the same assessment. Its words give temperatures in °C.
-func Assess(c reading.Case) Assessment { return assess(station.Put(c)) }
+// the same assessment. Its words give temperatures in °C. Labels finds the battery
+// of a label; nil works it out, which takes most of the time.
+func Assess(c reading.Case, labels bench.Labels) Assessment {
+	b := station.Put(c, labels)
+	return others(assess(b), b)
+}
 
-// Glance is an Assessment without the model's figures of strength: verdict,
-// reasons and next step at a hundredth of the cost, for lists. The model is asked
-// only where two testers may contradict each other, which holds a verdict back.
-func Glance(c reading.Case) Assessment { return decided(station.Put(c)) }
+// Glance is an Assessment without the ledger's lines of strength and without the
+// other schools, for lists.
+func Glance(c reading.Case, labels bench.Labels) Assessment { return decided(station.Put(c, labels)) }
+
+// bears reports whether anything that was read lies between what the house and
+// another school of a rule ask for, so that the two can differ.
+func bears(rule rules.Rule, other rules.School, b *bench.Bench) bool {
+	ours := rule.Of(b.House)
+	between := func(values ...float64) bool {
+		lo, hi := min(ours, other.Number), max(ours, other.Number)
+		return slices.ContainsFunc(values, func(v float64) bool { return v >= lo-1e-9 && v <= hi+1e-9 })
+	}
+	k := b.Case.Volts() / 12
+	read := func(scale float64, fields ...string) bool {
+		for _, r := range b.Case.Readings {
+			for _, f := range fields {
+				if v, ok := r.Number(f); ok && between(v/scale) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	switch rule.ID {
+	case rules.LoadTestMinSOC, rules.ReturnMinSOC:
+		return between(b.ChargesRead()...)
+	case rules.LoadTestLimit:
+		return b.Load != nil && b.Load.Method == station.HalfCCA
+	case rules.StarterMin:
+		return read(k, "volts_min", "volts_end")
+	case rules.RestTime:
+		return read(1, "minutes_since_charge")
+	case rules.CableDropMax:
+		return read(k, "volts", "drop_live_volts", "drop_earth_volts")
+	case rules.DrainMax:
+		return read(1, "milliamps")
+	case rules.WeakBelow:
+		part, ok := b.Part()
+		return ok && between(part.Best)
+	case rules.StrengthMethod:
+		return b.SOC() != nil && (b.Load != nil || b.Conducted())
+	}
+	return false
+}
+
+// others adds what other schools of the house rules would have said, where that is
+// another verdict.
+func others(a Assessment, b *bench.Bench) Assessment {
+	if b.Hazardous() {
+		return a
+	}
+	for _, id := range rules.Deciding() {
+		rule, _ := rules.Find(id)
+		for _, school := range b.House.Others(id) {
+			if !bears(rule, school, b) {
+				continue
+			}
+			if o := decide(station.Again(b, id, school)); o.Verdict != a.Verdict {
+				a.Others = append(a.Others, Otherwise{id, school.Name, o.Verdict, o.Headline})
+			}
+		}
+	}
+	return a
+}
 
 func assess(b *bench.Bench) Assessment {
+	a := decide(b)
+	b.TellLate()
 	b.TellStrength()
-	a := decided(b)
+	a = finish(b, a)
 	a.CCAEst = estimate(b)
 	return a
 }
 
-func decided(b *bench.Bench) Assessment {
-	a := decide(b)
+func decided(b *bench.Bench) Assessment { return finish(b, decide(b)) }
+
+func finish(b *bench.Bench, a Assessment) Assessment {
 	a.Format, a.Findings, a.Cautions = Format, b.Findings, cautions(b, a)
 	if soc := b.SOC(); soc != nil {
 		band := soc.Rounded()
 		a.SOC = &band
+	}
+	if a.Verdict == Weak {
+		if t, ok := b.FailsBelow(); ok && t.Best > coldestSaid {
+			whole := math.Round(t.Best)
+			a.FailsBelow = &whole
+		}
 	}
 	if a.Findings == nil {
 		a.Findings = []bench.Finding{}
@@ -166,14 +258,19 @@ func Shape() document.Shape {
 	})
 	need := []string{"format", "verdict", "headline", "findings", "next", "cautions"}
 	return document.Object(need, map[string]document.Shape{
-		"format":   document.Words(Format),
-		"verdict":  document.Words(Verdicts()...),
-		"headline": text.About("one plain sentence a technician would say"),
-		"because":  text.About("the reason in one more sentence"),
-		"soc_pct":  document.Object(ends, band).About("charge as of the last reading, percent"),
-		"cca_est":  document.Object(append(ends, "of_rating_pct"), estimate).About("cold cranking amps (SAE) if full"),
-		"findings": document.List(0, 1e6, finding),
-		"next":     document.List(0, 100, step),
-		"cautions": document.List(0, 100, text).About("what can hurt at the steps ahead"),
+		"format":        document.Words(Format),
+		"verdict":       document.Words(Verdicts()...),
+		"headline":      text.About("one plain sentence a technician would say"),
+		"because":       text.About("the reason in one more sentence"),
+		"customer":      text.About("one sentence for who owns it"),
+		"soc_pct":       document.Object(ends, band).About("charge as of the last reading, percent"),
+		"cca_est":       document.Object(append(ends, "of_rating_pct"), estimate).About("cold cranking amps (SAE) if full"),
+		"findings":      document.List(0, 1e6, finding),
+		"next":          document.List(0, 100, step),
+		"cautions":      document.List(0, 100, text).About("what can hurt at the steps ahead"),
+		"fails_below_c": figure.About("of a weak battery: the temperature from which it no longer turns its engine, °C"),
+		"other_schools": document.List(0, 100, document.Object([]string{"rule", "school", "verdict", "headline"},
+			map[string]document.Shape{"rule": text, "school": text, "verdict": document.Words(Verdicts()...), "headline": text})).
+			About("verdicts that another school of a house rule would have given"),
 	})
 }

@@ -7,6 +7,7 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/measure"
 	"grapnel/core/rules"
+	"grapnel/core/station"
 	"grapnel/core/words"
 )
 
@@ -16,45 +17,93 @@ type ruling struct {
 	verdict Verdict
 	say     saying
 	next    []stepper
-	names   func(*bench.Bench) []any         // what the sentences name
+	names   []naming                         // what the sentences name
 	tells   func(*bench.Bench) bench.Finding // what it adds to the ledger
 }
 
-// policy decides, the first row that holds: hazards, then what must be known
-// before strength may be judged, then strength. Nothing below a row is looked at
-// when the row holds.
-var policy = []ruling{
-	on(hazard, Stop, stopWork, replace(whyUnsafe)).naming("hazard", theHazard),
-	on(mayBeIce, MoreReadings, thawFirst, thaw),
+// naming is a name in a sentence and what stands for it.
+type naming struct {
+	name  string
+	value func(*bench.Bench) words.Text
+}
 
+// policy decides, the first row that holds: hazards, then what must be known
+// before strength may be judged, then strength, then what else is wrong. Nothing
+// below a row is looked at when the row holds.
+var policy = []ruling{
+	on(stopped, Stop, stopWork, stopFirst).naming("hazard", theHazard),
+	on(heldBy(bench.HazardGas), MoreReadings, airFirst, do("air"), look),
+	on(heldBy(bench.HazardHot), MoreReadings, coolFirst, do("cool"), look),
+	on(heldBy(bench.HazardIce), MoreReadings, thawFirst, do("thaw"), look),
+	on(heldBy(bench.HazardDry), MoreReadings, waterFirst, do("water")),
+
+	on(nothingRead, MoreReadings, probesFirst, restVolts(whyNothingRead)),
 	on(all(chargeUnknown, dirty), MoreReadings, cleanThenRest, clean(whyDirtyRest), restVolts(whyRestFirst)),
+	on(all(chargeUnknown, refusedTwice), Replace, takesNothing, replace(whyBeyond)),
+	on(all(chargeUnknown, hotTwice), Replace, heatsUp, replace(whyBeyond)),
+	on(all(chargeUnknown, refused), ChargeAndRetest, refusedOnce, restVolts(whyRestFirst), chargeAgain),
 	on(all(chargeUnknown, wasCharged), MoreReadings, restAfterCharge, letRest, restVolts(whyRestFirst)),
+	on(all(chargeUnknown, loaded, fair, held), MoreReadings, heldThenRan, restVolts(whyNowFull)),
 	on(all(chargeUnknown, loaded), MoreReadings, restForLoad, restVolts(whyRestFirst)),
 	on(chargeUnknown, MoreReadings, restFirst, restVolts(whyRestFirst)),
 	on(tooHigh, MoreReadings, restAgain, letRest, restVolts(whyRestAgain)),
 
 	on(all(low, restUnsaid, maybeEnough), MoreReadings, sayRest, restSaid, letRest).naming("charge", spelled),
 
-	on(all(low, lowAfterFull), Replace, notHolding, replace(whyBeyond)).telling(tellNotHolding),
-	on(low, ChargeAndRetest, chargeFirst, chargeToTest, loadTest).naming("fullness", fullness),
+	on(all(low, dirty, some(refused, tookNone)), ChargeAndRetest, cleanThenCharge, clean(whyNoContact), chargeToTest),
+	on(all(low, holding(bench.Shorted)), Replace, cellShorted, replaces(whyBeyond)).telling(tellShorted),
+	on(all(low, refusedTwice), Replace, takesNothing, replaces(whyBeyond)),
+	on(all(low, hotTwice), Replace, heatsUp, replaces(whyBeyond)),
+	on(all(low, holding(bench.Leaks)), Replace, notHolding, replaces(whyBeyond)).telling(tellNotHolding),
+	on(all(low, holding(bench.TimeLost)), MoreReadings, sayHowLong, howLong),
+	on(all(low, holding(bench.Connected)), ChargeAndRetest, cableOff, chargeFull, restApart, drainTest),
+	on(all(low, holding(bench.Drained)), ChargeAndRetest, drained, drainTest, chargeToTest),
+	on(all(low, tookNone), ChargeAndRetest, tookNothing, chargeSlowly, restVolts(whyRestAgain)),
+	on(all(low, fiveCells), ChargeAndRetest, chargeWatched, chargeWatching, restVolts(whyRestAgain)),
+	on(low, ChargeAndRetest, chargeFirst, chargeToTest, strengthTest).naming("fullness", fullness),
 
-	on(none(loaded), MoreReadings, loadNow, loadTest),
-	on(none(fair), MoreReadings, loadOnceMore, loadTest),
-	on(all(held, light), MoreReadings, loadFully, loadTest),
+	on(all(failingCell, cellAfterFull), Replace, cellFails, replaces(whyBeyond)),
 
-	on(all(undecided, dirty), MoreReadings, contradiction, clean(whyMisleads), loadTest).naming("settle", settle),
-	on(all(undecided, notSettled), MoreReadings, contradiction, chargeFull, loadTest).naming("settle", settle),
-	on(undecided, MoreReadings, contradiction, loadTest).naming("settle", settle),
+	on(all(judgedBy(rules.ByConductance), none(loaded)), MoreReadings, testerNow, strengthTest).unless(conducted),
+	on(all(none(loaded), none(byConductance), wasTested), MoreReadings, testAgain, strengthTest).naming("past", past),
+	on(all(none(loaded), none(byConductance)), MoreReadings, loadNow, strengthTest),
+	on(all(loaded, none(fair)), MoreReadings, loadOnceMore, strengthTest),
+	on(all(loaded, silent), MoreReadings, judgesNothing, strengthTest).naming("mute", mute),
+	on(all(loaded, held, light), MoreReadings, loadFully, strengthTest),
 
-	on(all(held, notFullEnough), GoodAfterCharge, soundNotFull, chargeFull,
-		handOver(whyOnceFull)).telling(tellChargeFirst),
-	on(all(held, cameInSound), LookElsewhere, lookElsewhere, cables, charging),
-	on(held, Good, sound, handOver(whyNothingMore)),
+	on(all(undecided, dirty), MoreReadings, contradiction, clean(whyMisleads), strengthTest).naming("settle", settle),
+	on(all(undecided, notSettled), MoreReadings, contradiction, chargeFull, strengthTest).naming("settle", settle),
+	on(undecided, MoreReadings, contradiction, strengthTest).naming("settle", settle),
 
-	on(dirty, MoreReadings, cleanAndTest, clean(whyLooksWeak), loadTest),
-	on(between, MoreReadings, loadAtHalf, loadTest),
-	on(narrowMiss, ChargeAndRetest, fullThenTest, chargeFull, loadTest).telling(tellNarrow),
-	on(always, Replace, tooWeak, replace(whyBeyond)),
+	on(all(missed, dirty), MoreReadings, cleanAndTest, clean(whyLooksWeak), strengthTest),
+	on(all(near, doubt(bench.DoubtLabel)), MoreReadings, labelFirst, readLabel, strengthTest),
+	on(all(near, doubt(bench.DoubtTemp)), MoreReadings, tempFirst, takeTemp, strengthTest),
+	on(all(near, doubt(bench.DoubtCold)), ChargeAndRetest, warmFirst, do("warm"), strengthTest),
+	on(all(near, doubt(bench.DoubtCharge)), ChargeAndRetest, fullThenTest, chargeFull, strengthTest).telling(tellNarrow),
+	on(all(near, doubt(bench.DoubtLoad)), MoreReadings, loadAsAsked, strengthTest),
+	on(all(near, none(fullEnough)), ChargeAndRetest, fullThenTest, chargeFull, strengthTest).telling(tellNarrow),
+	on(near, Weak, justMisses, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
+
+	on(all(sagged, heldBefore), MoreReadings, heldThenSagged, strengthTest),
+	on(sagged, Replace, tooWeak, replaces(whyBeyond)),
+	on(all(byConductance, finished, none(fullEnough)), ChargeAndRetest, fullThenTester, chargeFull, strengthTest),
+	on(all(byConductance, finished, none(labelRead)), MoreReadings, labelFirst, readLabel, strengthTest),
+	on(all(byConductance, finished), Replace, finishedBy, replaces(whyBeyond)),
+
+	on(all(failingCell, none(fullEnough)), ChargeAndRetest, cellThenFull, chargeFull, acid),
+	on(failingCell, Weak, oneCellWeak, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
+	on(darkAgainstVolts, ChargeAndRetest, darkThenFull, chargeFull, do("eye")),
+	on(all(weak, none(labelRead)), MoreReadings, labelForWeak, readLabel, strengthTest),
+	on(all(weak, none(fullEnough)), Weak, weakNotFull, chargeFull, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
+	on(weak, Weak, passesWeak, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
+
+	on(none(fullEnough), GoodAfterCharge, soundNotFull, chargeFull, handOverOnceFull).telling(tellChargeFirst),
+	on(elsewhere, LookElsewhere, foundElsewhere, mendIt, handOver).naming("fault", theFault).naming("told", toldFault),
+	on(all(flatNoWhy, none(whyLooked)), Good, soundButWhy, charging, drainTest, handOver).telling(tellNoWhy),
+	on(flatNoWhy, Good, soundNoWhy, handOver).telling(tellNoWhy),
+	on(all(cameInSound, none(looksDone)), LookElsewhere, lookElsewhere, lookAround, handOver),
+	on(cameInSound, LookElsewhere, nothingFound, handOver),
+	on(always, Good, sound, handOver),
 }
 
 func on(when condition, v Verdict, say saying, next ...stepper) ruling {
@@ -62,12 +111,17 @@ func on(when condition, v Verdict, say saying, next ...stepper) ruling {
 }
 
 func (r ruling) naming(name string, value func(*bench.Bench) words.Text) ruling {
-	r.names = func(b *bench.Bench) []any { return []any{name, value(b)} }
+	r.names = append(slices.Clone(r.names), naming{name, value})
 	return r
 }
 
 func (r ruling) telling(f func(*bench.Bench) bench.Finding) ruling {
 	r.tells = f
+	return r
+}
+
+func (r ruling) unless(c condition) ruling {
+	r.when = all(r.when, none(c))
 	return r
 }
 
@@ -79,19 +133,30 @@ func decide(b *bench.Bench) Assessment {
 			continue
 		}
 		var names []any
-		if r.names != nil {
-			names = r.names(b)
+		for _, n := range r.names {
+			names = append(names, n.name, n.value(b))
 		}
 		a := Assessment{
 			Verdict: r.verdict, Headline: words.Say(r.say.headline, names...), Because: words.Say(r.say.because,
 				names...), Next: []Step{},
 		}
+		customer := r.say.customer
+		if customer == "" {
+			customer = told[r.verdict]
+		}
+		a.Customer = words.Say(customer, names...)
 		if r.tells != nil {
 			b.Tell(r.tells(b))
 		}
 		for _, step := range r.next {
-			a.Next = append(a.Next, step(b))
+			for _, s := range step(b) {
+				// One step is done once, where it comes first.
+				if !slices.ContainsFunc(a.Next, func(n Step) bool { return n.Test == s.Test }) {
+					a.Next = append(a.Next, s)
+				}
+			}
 		}
+		a.Next = lookFirst(b, a.Next)
 		return a
 	}
 	panic("the policy's last row holds always")
@@ -110,13 +175,15 @@ func all(cs ...condition) condition {
 	}
 }
 
+func some(cs ...condition) condition {
+	return func(b *bench.Bench) bool {
+		return slices.ContainsFunc(cs, func(c condition) bool { return c(b) })
+	}
+}
+
 func none(c condition) condition { return func(b *bench.Bench) bool { return !c(b) } }
 
 func always(*bench.Bench) bool { return true }
-
-// NarrowVolts, of 12, is a miss small enough to be charge, meter or time. House
-// judgement.
-const NarrowVolts = 0.3
 
 // crankComplaints are those that a weak or flat battery would explain; when the
 // battery was found sound and charged, something else must.
@@ -128,60 +195,219 @@ var crankComplaints = []string{
 	"cranks_no_fire",
 	"dim_lights",
 	"frequent_jumps",
+	"after_standing",
+	"cold_only",
+	"warning_lights",
 }
 
-// What holds, as the policy asks it. From low on, the charge is known; from held
-// on, there is a fair load test.
-func hazard(b *bench.Bench) bool        { return !b.Hazard.IsZero() }
-func mayBeIce(b *bench.Bench) bool      { return b.Frozen }
-func chargeUnknown(b *bench.Bench) bool { return b.Charge == nil }
+// standComplaints point at what flattens it while it stands, and chargeComplaints
+// at the charging.
+var (
+	standComplaints  = []string{"after_standing", "frequent_jumps"}
+	chargeComplaints = []string{"warning_lights", "dim_lights"}
+)
+
+func complains(b *bench.Bench, of []string) bool {
+	return slices.ContainsFunc(b.Case.Complaint, func(w string) bool { return slices.Contains(of, w) })
+}
+
+// What holds, as the policy asks it. From low on, the charge is known; from fair
+// on, there is a strength test.
+func stopped(b *bench.Bench) bool {
+	_, ok := b.Stopped()
+	return ok
+}
+
+func heldBy(code string) condition {
+	return func(b *bench.Bench) bool {
+		h, ok := b.Held()
+		return ok && h.Code == code
+	}
+}
+
+func chargeUnknown(b *bench.Bench) bool { return b.SOC() == nil && !tooHigh(b) }
 func dirty(b *bench.Bench) bool         { return len(b.Dirty) > 0 }
-func wasCharged(b *bench.Bench) bool    { return b.Charged >= 0 }
+func wasCharged(b *bench.Bench) bool    { return b.WasCharged() }
 func loaded(b *bench.Bench) bool        { return b.Load != nil }
-func tooHigh(b *bench.Bench) bool       { return b.Charge.TooHigh }
-func low(b *bench.Bench) bool           { return soc(b) < b.Case.Rules.LoadTestMinSOC }
-func restUnsaid(b *bench.Bench) bool    { return b.Charge.Unsaid }
-func maybeEnough(b *bench.Bench) bool {
-	return b.Charge.RestCharge.Charge.High >= b.Case.Rules.LoadTestMinSOC
-}
-func fair(b *bench.Bench) bool          { return b.Load.Fair }
-func held(b *bench.Bench) bool          { return b.Load.Result == bench.Held }
-func light(b *bench.Bench) bool         { return b.Load.Light }
-func between(b *bench.Bench) bool       { return b.Load.Result == bench.Between }
-func undecided(b *bench.Bench) bool     { return b.Undecided() }
-func notSettled(b *bench.Bench) bool    { return soc(b) < bench.SettledPct }
-func notFullEnough(b *bench.Bench) bool { return soc(b) < b.Case.Rules.ReturnMinSOC }
+func wasTested(b *bench.Bench) bool     { return b.Past != nil }
+func nothingRead(b *bench.Bench) bool   { return b.Charge != nil && b.Charge.Nothing }
+func tooHigh(b *bench.Bench) bool       { return b.Charge != nil && b.Charge.TooHigh }
+func low(b *bench.Bench) bool           { return soc(b) < b.House.LoadTestMinSOC }
+func restUnsaid(b *bench.Bench) bool    { return b.Charge != nil && b.Charge.Unsaid }
+func maybeEnough(b *bench.Bench) bool   { return b.SOC().High >= b.House.LoadTestMinSOC }
 
-// lowAfterFull reports whether the battery was charged full since, has rested
-// long enough for its volts to be believed, and is surely low again.
-func lowAfterFull(b *bench.Bench) bool {
-	return b.Full >= 0 && b.Charge.Settled && // a charge leaves no older rest voltage
-		b.Charge.RestCharge.Charge.High < b.Case.Rules.LoadTestMinSOC
+func fiveCells(b *bench.Bench) bool {
+	return b.Charge != nil && b.Case.Volts() == 12 && b.Charge.Volts >= bench.FiveCellsFrom && b.Charge.Volts <= bench.FiveCellsTo
 }
+
+func refused(b *bench.Bench) bool {
+	n, _ := b.Refusals()
+	return n > 0
+}
+
+func refusedTwice(b *bench.Bench) bool {
+	n, _ := b.Refusals()
+	return n >= 2
+}
+
+func hotTwice(b *bench.Bench) bool {
+	_, n := b.Refusals()
+	return n >= 2
+}
+
+// tookNone reports whether its last charge ended full too soon to have filled it.
+func tookNone(b *bench.Bench) bool {
+	n := len(b.Charges)
+	return n > 0 && b.TooSoon(b.Charges[n-1])
+}
+
+func holding(h bench.Holding) condition {
+	return func(b *bench.Bench) bool { return b.Holding() == h }
+}
+
+func fair(b *bench.Bench) bool       { return b.Load.Fair }
+func silent(b *bench.Bench) bool     { return b.Load.Result == bench.Silent }
+func held(b *bench.Bench) bool       { return b.Load.Result == bench.Held }
+func light(b *bench.Bench) bool      { return b.Load.Light }
+func near(b *bench.Bench) bool       { return loaded(b) && b.Load.Result == bench.Near }
+func sagged(b *bench.Bench) bool     { return loaded(b) && b.Load.Result == bench.Sagged }
+func missed(b *bench.Bench) bool     { return near(b) || sagged(b) || all(byConductance, finished)(b) }
+func heldBefore(b *bench.Bench) bool { return b.HeldBefore }
+func undecided(b *bench.Bench) bool  { return b.Undecided() }
+func notSettled(b *bench.Bench) bool { return soc(b) < bench.SettledPct }
+func fullEnough(b *bench.Bench) bool { return soc(b) >= b.House.ReturnMinSOC }
+func labelRead(b *bench.Bench) bool  { return b.LabelRead() }
+
+func doubt(of string) condition {
+	return func(b *bench.Bench) bool { return b.Load.Doubt == of }
+}
+
+func judgedBy(method string) condition {
+	return func(b *bench.Bench) bool { return b.House.StrengthMethod == method }
+}
+
+// conducted reports whether there is a conductance figure that is a reading.
+func conducted(b *bench.Bench) bool { return b.Conducted() }
+
+// byConductance reports whether strength is judged by a conductance figure: the
+// house goes by it, and no load says otherwise.
+func byConductance(b *bench.Bench) bool {
+	return b.House.StrengthMethod == rules.ByConductance && b.Conducted() && b.Load == nil
+}
+
+// finished reports whether a strength is surely under what the trade calls
+// finished.
+func finished(b *bench.Bench) bool {
+	part, ok := b.Part()
+	return ok && part.Best < bench.FinishedPct
+}
+
+// weak reports whether it passes, yet is far under its label. What testers that do
+// not contradict each other say apart is not put together.
+func weak(b *bench.Bench) bool {
+	part, ok := b.Part()
+	return ok && part.Best < b.House.WeakBelow
+}
+
+func failingCell(b *bench.Bench) bool {
+	return b.Acid != nil && b.Acid.Mixed && b.Acid.Spread >= cellFailing-1e-9
+}
+
+// A cell that stays this much under the others after a full charge is failing;
+// half a division of the hydrometer is left to it. Published, BCI service texts,
+// from memory.
+const (
+	cellFailing = 0.050
+	cellError   = 0.005
+)
+
+func cellAfterFull(b *bench.Bench) bool {
+	return b.Full != nil && b.Acid.Spread >= cellFailing+cellError-1e-9
+}
+
+// darkAgainstVolts reports whether the eye says less than the volts do, beyond what
+// either may be off by.
+func darkAgainstVolts(b *bench.Bench) bool {
+	s := b.SOC()
+	return b.Eye == "dark" && s != nil && s.Low > eyePct+eyeSpread
+}
+
+const eyePct, eyeSpread = 65.0, 8.0
+
+func elsewhere(b *bench.Bench) bool {
+	_, ok := b.Elsewhere()
+	return ok
+}
+
+// flatNoWhy reports whether it was found flat and nobody knows why yet.
+func flatNoWhy(b *bench.Bench) bool { return b.Flat != nil && !b.WhyKnown() }
+
+// whyLooked reports whether what usually flattens a battery was looked for.
+func whyLooked(b *bench.Bench) bool { return b.Settled(station.Charging) && b.Settled(station.Drain) }
 
 // cameInSound reports whether a battery nobody had to charge was found sound
 // while the engine would not turn.
 func cameInSound(b *bench.Bench) bool {
-	return b.Charged < 0 &&
-		slices.ContainsFunc(b.Case.Complaint, func(w string) bool { return slices.Contains(crankComplaints, w) })
+	return !b.WasCharged() && b.Flat == nil && complains(b, crankComplaints)
 }
 
-// narrowMiss reports whether a failure is too small to condemn a battery whose
-// charge may really have been under the house minimum.
-func narrowMiss(b *bench.Bench) bool {
-	l := b.Load
-	return l.Charge.Low < b.Case.Rules.LoadTestMinSOC && l.Volts > l.Limit-NarrowVolts*b.Case.Volts()/12
-}
+// looksDone reports whether all that the complaint asks for was measured.
+func looksDone(b *bench.Bench) bool { return len(lookAround(b)) == 0 }
 
-func soc(b *bench.Bench) float64 { return b.Charge.RestCharge.Charge.Best }
+func soc(b *bench.Bench) float64 { return b.SOC().Best }
 
 // What the sentences name.
 
-func theHazard(b *bench.Bench) words.Text { return b.Hazard }
+func theHazard(b *bench.Bench) words.Text {
+	h, _ := b.Stopped()
+	return h.Name
+}
+
+func theFault(b *bench.Bench) words.Text {
+	f, _ := b.Elsewhere()
+	return f.Name
+}
+
+// toldFault is the fault as the customer is told of it.
+func toldFault(b *bench.Bench) words.Text {
+	f, _ := b.Elsewhere()
+	return words.Say(faultTold[f.Code])
+}
 
 func settle(b *bench.Bench) words.Text { return b.Settle() }
 
-func spelled(b *bench.Bench) words.Text { return bench.SpellCharge(b.Charge.RestCharge.Charge) }
+func mute(b *bench.Bench) words.Text { return b.Load.Mute }
+
+func past(b *bench.Bench) words.Text { return words.Say(pastWords[b.PastWhy]) }
+
+func spelled(b *bench.Bench) words.Text { return bench.SpellCharge(*b.SOC()) }
+
+// failsBelow says from which cold it no longer turns its engine, where that can be
+// said.
+func failsBelow(b *bench.Bench) words.Text {
+	t, ok := b.FailsBelow()
+	switch {
+	case !ok:
+		return words.Say(failsUnknown)
+	case t.Best <= coldestSaid:
+		return words.Say(failsNowhere)
+	}
+	return words.Say(failsFrom, "temp", measure.Degrees(t.Best))
+}
+
+// coldestSaid is the cold beyond which nobody asks, °C. House judgement.
+const coldestSaid = -35.0
+
+// ownerOfWeak is what who owns a weak battery is told of the cold, and of what to do.
+func ownerOfWeak(b *bench.Bench) words.Text {
+	does := words.Say(policyOwner[b.House.WeakPolicy])
+	if t, ok := b.FailsBelow(); ok && t.Best > coldestSaid {
+		return words.Say(ownerInCold, "temp", measure.Degrees(t.Best), "does", does)
+	}
+	return words.Say(ownerAnyCold, "does", does)
+}
+
+func weakPolicy(b *bench.Bench) words.Text { return words.Say(policyWords[b.House.WeakPolicy]) }
 
 // fullness says a charge in words.
 func fullness(b *bench.Bench) words.Text {
@@ -202,7 +428,7 @@ func tellNotHolding(b *bench.Bench) bench.Finding {
 	return bench.Finding{
 		Code:     "rest_voltage.low_after_full_charge",
 		Level:    bench.Act,
-		Readings: []int{b.Full, b.Charge.Reading},
+		Readings: []int{b.Full.Reading, b.Charge.Reading},
 		Rule:     "charge.holds",
 		Source:   bench.Practice,
 		Text:     words.Say(saysNotHolding),
@@ -210,8 +436,15 @@ func tellNotHolding(b *bench.Bench) bench.Finding {
 	}
 }
 
+func tellShorted(b *bench.Bench) bench.Finding {
+	return bench.Finding{
+		Code: "rest_voltage.shorted_cell", Level: bench.Act, Readings: []int{b.Full.Reading, b.Charge.Reading},
+		Rule: "rest_voltage.five_cells", Source: bench.Practice, Text: words.Say(saysShorted), Why: words.Say(whyShorted),
+	}
+}
+
 func tellChargeFirst(b *bench.Bench) bench.Finding {
-	house := b.Case.Rules
+	house := b.House
 	var others []words.Text
 	for _, s := range house.Others(rules.ReturnMinSOC) {
 		if soc(b) >= s.Number {
@@ -221,7 +454,7 @@ func tellChargeFirst(b *bench.Bench) bench.Finding {
 	return bench.Finding{
 		Code:     "return.charge_first",
 		Level:    bench.Act,
-		Readings: []int{b.Charge.Reading},
+		Readings: chargeReading(b),
 		Rule:     rules.ReturnMinSOC,
 		Source:   bench.Practice,
 		Text:     words.Say(saysChargeFirst, "least", percent(house.ReturnMinSOC)),
@@ -237,10 +470,24 @@ func tellNarrow(b *bench.Bench) bench.Finding {
 		Readings: []int{b.Load.Reading},
 		Rule:     "load_test.narrow",
 		Source:   bench.Judgement,
-		Text: words.Say(saysNarrow, "missed", measure.Volts(b.Load.Limit-b.Load.Volts, 2),
-			"least", percent(b.Case.Rules.LoadTestMinSOC)),
+		Text: words.Say(saysNarrow, "missed", measure.Volts(max(0, b.Load.Limit-b.Load.Volts), 2),
+			"least", percent(b.House.LoadTestMinSOC)),
 		Why: words.Say(whyNarrow),
 	}
+}
+
+func tellNoWhy(b *bench.Bench) bench.Finding {
+	return bench.Finding{
+		Code: "why.unknown", Level: bench.Act, Readings: []int{b.Flat.Reading}, Rule: "why.flat", Source: bench.Practice,
+		Text: words.Say(saysNoWhy, "charge", bench.SpellCharge(b.Flat.RestCharge.Charge)), Why: words.Say(whyNoWhy),
+	}
+}
+
+func chargeReading(b *bench.Bench) []int {
+	if b.Charge == nil {
+		return []int{b.Acid.Reading}
+	}
+	return []int{b.Charge.Reading}
 }
 
 func percent(v float64) measure.Quantity { return measure.Percents(v) }

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/casefile"
+	"grapnel/core/reading/readingtest"
 )
 
 // A 6 V or 8 V battery is a 12 V one with fewer cells: readings in proportion
@@ -16,12 +17,12 @@ func TestVoltageScalesWithCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 3000 {
 		r, l := 11.6+1.2*rng.Float64(), 6+5*rng.Float64()
-		twelve := Glance(car(rest(r), load(l)))
+		twelve := Glance(car(rest(r), load(l)), readingtest.Labels)
 		for _, volts := range []float64{6, 8} {
 			k := volts / 12
 			c := car(rest(r*k), load(l*k))
 			c.Vehicle.SystemVolts = volts
-			got := Glance(c)
+			got := Glance(c, readingtest.Labels)
 			if got.Verdict != twelve.Verdict && got.Verdict != ChargeAndRetest && twelve.Verdict != ChargeAndRetest {
 				t.Fatalf("%.2f V then %.2f V: 12 V says %s, %g V says %s", r, l, twelve.Verdict, volts, got.Verdict)
 			}
@@ -56,7 +57,7 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 			c := car(rest(12.65), load(end))
 			c.Readings[1] = c.Readings[1].With("battery_c", temp)
 			held := false
-			for _, f := range Glance(c).Findings {
+			for _, f := range Glance(c, readingtest.Labels).Findings {
 				held = held || f.Code == "load_test.held"
 			}
 			if failed && held {
@@ -71,18 +72,18 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 // the case alone, and the same case gives the same document, byte for byte.
 func TestSameCaseSameDocument(t *testing.T) {
 	c := car(rest(12.1), load(8), charged("full"), rest(12.6), load(9.9))
-	a, err := json.Marshal(Assess(c))
+	a, err := json.Marshal(Assess(c, readingtest.Labels))
 	if err != nil {
 		t.Fatal(err)
 	}
 	for range 20 {
-		b, err := json.Marshal(Assess(c))
+		b, err := json.Marshal(Assess(c, readingtest.Labels))
 		if err != nil || string(a) != string(b) {
 			t.Fatal("two judgements of one case differ")
 		}
 	}
 	c.Readings[3] = c.Readings[3].With("volts", 12.61)
-	if b, _ := json.Marshal(Assess(c)); string(a) == string(b) {
+	if b, _ := json.Marshal(Assess(c, readingtest.Labels)); string(a) == string(b) {
 		t.Error("another reading gives the same document")
 	}
 }
@@ -104,7 +105,7 @@ func FuzzAssess(f *testing.F) {
 		if err != nil {
 			return
 		}
-		a := Assess(c)
+		a := Assess(c, readingtest.Labels)
 		if a.Headline.IsZero() || len(a.Next) == 0 {
 			t.Errorf("no headline or nothing to do: %+v", a)
 		}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"grapnel/core/bench"
+	"grapnel/core/guide"
 	"grapnel/core/reading"
 	"grapnel/core/station"
 	"grapnel/core/words"
@@ -16,6 +17,8 @@ type Sheet struct {
 	Stations   []StationState
 	// At is the code of the station where the work goes on.
 	At string
+	// Stops are the hazards that stop all work, by their codes.
+	Stops []string
 }
 
 // State is how far a station has got.
@@ -31,33 +34,46 @@ const (
 
 // StationState is one station as it stands.
 type StationState struct {
-	Station station.Station
-	State   State
-	Level   bench.Level
-	Summary words.Text // zero until it is done
-	Gauges  []bench.Gauge
-	Advice  station.Advice
-	Taken   []int // positions in the case of its readings, the oldest first
+	Station  station.Station
+	State    State
+	Level    bench.Level
+	Summary  words.Text // zero until it is done
+	Gauges   []bench.Gauge
+	Advice   station.Advice
+	Cautions []guide.Caution
+	Taken    []int // positions in the case of its readings, the oldest first
+}
+
+// As says how a case is judged for a sheet.
+type As struct {
+	Voice  words.Voice
+	Closed bool         // the job has been handed over
+	Labels bench.Labels // finds the battery of a label; nil works it out
 }
 
 // Judge gives everything that is said of a case, with its words in a voice.
-// Closed says that the job has been handed over.
-func Judge(c reading.Case, v words.Voice, closed bool) Sheet {
-	b := station.Put(c)
+func Judge(c reading.Case, as As) Sheet {
+	b := station.Put(c, as.Labels)
 	var out Sheet
 	// Gauges and advice are of the readings; the verdict adds to the ledger, and
 	// comes last.
 	for _, s := range station.Sheet() {
+		if s.Fits != nil && !s.Fits(b) && !slices.ContainsFunc(c.Readings, func(r reading.Reading) bool {
+			return slices.Contains(s.Takes, r.Kind)
+		}) {
+			continue
+		}
 		st := StationState{
-			Station: s,
-			State:   Todo,
-			Level:   bench.Note,
-			Gauges:  []bench.Gauge{},
-			Advice:  station.Advice{Level: bench.OK},
-			Taken:   []int{},
+			Station:  s,
+			State:    Todo,
+			Level:    bench.Note,
+			Gauges:   []bench.Gauge{},
+			Advice:   station.Advice{Level: bench.OK},
+			Cautions: s.CautionsOf(b),
+			Taken:    []int{},
 		}
 		for i, r := range c.Readings {
-			if r.Kind == s.Kind() {
+			if slices.Contains(s.Takes, r.Kind) {
 				st.Taken = append(st.Taken, i)
 			}
 		}
@@ -70,16 +86,21 @@ func Judge(c reading.Case, v words.Voice, closed bool) Sheet {
 		st.sum(b)
 		out.Stations = append(out.Stations, st)
 	}
-	out.Assessment = assess(b)
-	out.settle(c, closed)
-	words.Spoken(&out.Assessment, v)
-	words.Spoken(&out.Stations, v)
+	for _, h := range b.Hazards {
+		if h.Stops {
+			out.Stops = append(out.Stops, h.Code)
+		}
+	}
+	out.Assessment = others(assess(b), b)
+	out.settle(as.Closed)
+	words.Spoken(&out.Assessment, as.Voice)
+	words.Spoken(&out.Stations, as.Voice)
 	return out
 }
 
 // sum gives a station that has been done its line.
 func (st *StationState) sum(b *bench.Bench) {
-	if st.Station.Kind() != "" && len(st.Taken) == 0 {
+	if len(st.Station.Takes) > 0 && len(st.Taken) == 0 && st.Station.Code != station.Arrive {
 		return
 	}
 	switch {
@@ -93,19 +114,13 @@ func (st *StationState) sum(b *bench.Bench) {
 	}
 }
 
-// settle fills in what depends on the verdict: where the work goes on, and what
-// is asked where it is decided.
-func (sh *Sheet) settle(c reading.Case, closed bool) {
+// settle fills in what depends on the verdict: where the work goes on.
+func (sh *Sheet) settle(closed bool) {
 	a := sh.Assessment
 	sh.At = a.Next[0].Station
 	for i := range sh.Stations {
 		st := &sh.Stations[i]
 		if st.Station.Code == station.Decide {
-			charge := slices.ContainsFunc(a.Next, func(n Step) bool { return n.Test == "charge" })
-			last := len(c.Readings) > 0 && c.Readings[len(c.Readings)-1].Kind == station.Charged
-			if !closed && (charge || last) {
-				st.Advice.Ask = words.Say(askCharged)
-			}
 			if st.State = Todo; closed {
 				st.State, st.Level, st.Summary = Done, a.Verdict.Level(), words.Say(sumHanded, "headline", a.Headline)
 			}

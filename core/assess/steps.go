@@ -4,51 +4,72 @@ import (
 	"slices"
 
 	"grapnel/core/bench"
+	"grapnel/core/rules"
 	"grapnel/core/station"
 	"grapnel/core/words"
 )
 
 // act is something that can be done next: its words as an order, its station, the
-// cautions that stand at it, and its minutes where no station says them.
+// cautions that stand at it, and its minutes where no station says them. Strains:
+// it charges, loads, cranks or jumps the battery, and is never next while a hazard
+// stands.
 type act struct {
 	do       string
 	station  string
 	minutes  float64
 	cautions []string
+	strains  bool
 }
 
 // acts by the test a step names, placed on the sheet. Minutes: common practice,
 // no source.
 var acts = placed(map[string]act{
+	"look":         {do: doLook, station: station.Look, minutes: 1},
+	"air":          {do: doAir, station: station.Clean, minutes: 60, cautions: []string{"hydrogen"}},
+	"cool":         {do: doCool, station: station.Clean, minutes: 240},
+	"thaw":         {do: doThaw, station: station.Clean, minutes: 480, cautions: []string{"frozen"}}, // it follows the shop by 6 to 8 hours
+	"warm":         {do: doWarm, station: station.Strength, minutes: 480},
+	"water":        {do: doWater, station: station.Clean, minutes: 10, cautions: []string{"acid"}},
 	"say_rest":     {do: doSayRest, station: station.RestVoltage, minutes: 1},
+	"say_time":     {do: doSayTime, station: station.RestVoltage, minutes: 1},
 	"rest_voltage": {do: doRestVolts, station: station.RestVoltage},
-	"load_test":    {do: doLoadTest, station: station.LoadTest, cautions: []string{"hydrogen", "load_tester"}},
 	"rest":         {do: doRest, station: station.RestVoltage},
-	"charge":       {do: doCharge, station: station.Decide, cautions: []string{"hydrogen", "acid"}},
-	"clean":        {do: doClean, station: station.Cleaned, cautions: []string{"acid"}},
+	"rest_apart":   {do: doRestApart, station: station.RestVoltage, minutes: 720},
+	"acid":         {do: doAcid, station: station.Acid},
+	"eye":          {do: doEye, station: station.Eye},
+	"charge":       {do: doCharge, station: station.Charge, cautions: []string{"hydrogen", "acid"}, strains: true},
+	"load_test":    {do: doLoadTest, station: station.Strength, cautions: []string{"load_tester"}, strains: true},
+	"conductance":  {do: doConductance, station: station.Strength, minutes: 3},
+	"read_label":   {do: doReadLabel, station: station.Arrive, minutes: 2},
+	"temperature":  {do: doTemperature, station: station.Arrive, minutes: 2},
+	"cable_drop":   {do: doCables, station: station.Crank, cautions: []string{"cranking"}, strains: true},
+	"charging":     {do: doCharging, station: station.Charging, cautions: []string{"running_engine"}},
+	"drain":        {do: doDrain, station: station.Drain},
+	"clean":        {do: doClean, station: station.Clean, minutes: 20, cautions: []string{"acid"}},
+	"put_right":    {do: doPutRight, station: station.Clean, minutes: 10},
+	"mend":         {do: doMend, station: station.Clean, minutes: 30},
+	"tell":         {do: doTell, station: station.Decide, minutes: 3},
 	"replace": {
 		do:       doReplace,
 		station:  station.Decide,
 		minutes:  30,
 		cautions: []string{"lifting", "acid", "recycle"},
 	},
-	"hand_over":  {do: doHandOver, station: station.Decide, minutes: 5},
-	"thaw":       {do: doThaw, station: station.Decide, minutes: 480}, // a battery follows the shop by 6 to 8 hours
-	"cable_drop": {do: doCables, station: station.CableDrop},
-	"charging":   {do: doCharging, station: station.Charging},
+	"replace_both": {
+		do:       doReplaceBoth,
+		station:  station.Decide,
+		minutes:  45,
+		cautions: []string{"lifting", "acid", "recycle"},
+	},
+	"hand_over": {do: doHandOver, station: station.Decide, minutes: 5},
 })
 
-// placed gives each act the minutes of its station where it has none of its own,
-// and its place on the sheet: what is done at a station without one is decided
-// about at the end.
+// placed gives each act the minutes of its station where it has none of its own.
 func placed(all map[string]act) map[string]act {
 	for test, a := range all {
 		s, _ := station.Of(a.station)
 		if a.minutes == 0 {
 			a.minutes = s.Minutes
-		}
-		if s.Place == 0 {
-			a.station = station.Decide
 		}
 		all[test] = a
 	}
@@ -61,43 +82,210 @@ func step(test, why string) Step {
 	return Step{Test: test, Do: words.Say(a.do), Minutes: a.minutes, Why: words.Say(why), Station: a.station}
 }
 
-type stepper = func(*bench.Bench) Step
+// stepper gives the steps of one move of a verdict.
+type stepper = func(*bench.Bench) []Step
 
 func one(test, why string) stepper {
-	return func(*bench.Bench) Step { return step(test, why) }
+	return func(*bench.Bench) []Step { return []Step{step(test, why)} }
 }
 
+func do(test string) stepper       { return one(test, doWhy[test]) }
 func replace(why string) stepper   { return one("replace", why) }
 func clean(why string) stepper     { return one("clean", why) }
 func restVolts(why string) stepper { return one("rest_voltage", why) }
-func handOver(why string) stepper  { return one("hand_over", why) }
 
-func restSaid(*bench.Bench) Step { return step("say_rest", whySayRest) }
-func thaw(*bench.Bench) Step     { return step("thaw", whyThaw) }
-func cables(*bench.Bench) Step   { return step("cable_drop", whyCables) }
-func charging(*bench.Bench) Step { return step("charging", whyCharging) }
+// doWhy says why a thing is done where there is but one reason.
+var doWhy = map[string]string{
+	"air": whyAir, "cool": whyCool, "thaw": whyThaw, "warm": whyWarm, "water": whyWater, "eye": whyEye,
+}
 
-func letRest(b *bench.Bench) Step {
-	s := step("rest", whyRest)
-	s.Minutes = b.Case.Rules.RestMinutes
+// replaces is one battery, or both of two in parallel.
+func replaces(why string) stepper {
+	return func(b *bench.Bench) []Step {
+		if b.Case.Vehicle.Arrangement == "parallel" {
+			return []Step{step("replace_both", whyBoth)}
+		}
+		return []Step{step("replace", why)}
+	}
+}
+
+// stopFirst is what a hazard that stops the work asks for.
+func stopFirst(b *bench.Bench) []Step {
+	h, _ := b.Stopped()
+	if h.First == "thaw" {
+		return []Step{step("thaw", whyThaw), step("look", whyLookAgain)}
+	}
+	return []Step{step("replace", whyUnsafe)}
+}
+
+func look(*bench.Bench) []Step      { return []Step{step("look", whyLookAgain)} }
+func restSaid(*bench.Bench) []Step  { return []Step{step("say_rest", whySayRest)} }
+func howLong(*bench.Bench) []Step   { return []Step{step("say_time", whySayTime)} }
+func restApart(*bench.Bench) []Step { return []Step{step("rest_apart", whyApart)} }
+func acid(*bench.Bench) []Step      { return []Step{step("acid", whyAcid)} }
+func readLabel(*bench.Bench) []Step { return []Step{step("read_label", whyReadLabel)} }
+func takeTemp(*bench.Bench) []Step  { return []Step{step("temperature", whyTemperature)} }
+
+// charging, drainTest and cables are asked for until they are answered.
+func charging(b *bench.Bench) []Step {
+	return unanswered(b, station.Charging, step("charging", whyCharging))
+}
+
+func drainTest(b *bench.Bench) []Step {
+	if f, ok := b.Fault(station.FaultDrain); ok {
+		return []Step{mending(f)}
+	}
+	return unanswered(b, station.Drain, step("drain", whyDrain))
+}
+
+// cables are measured while cranking, where there is a starter.
+func cables(b *bench.Bench) []Step {
+	if b.Case.Vehicle.Electric() {
+		return nil
+	}
+	return unanswered(b, station.Crank, step("cable_drop", whyCables))
+}
+
+// lookAround is what is measured where the battery is not the fault, the likeliest
+// first.
+func lookAround(b *bench.Bench) []Step {
+	order := []stepper{cables, charging}
+	switch {
+	case complains(b, standComplaints):
+		order = []stepper{drainTest, charging}
+	case complains(b, chargeComplaints):
+		order = []stepper{charging, cables}
+	}
+	var out []Step
+	for _, s := range order {
+		out = append(out, s(b)...)
+	}
+	return out
+}
+
+func unanswered(b *bench.Bench, at string, s Step) []Step {
+	if b.Settled(at) {
+		return nil
+	}
+	return []Step{s}
+}
+
+// mendIt is the first fault outside the battery, as an order.
+func mendIt(b *bench.Bench) []Step {
+	f, _ := b.Elsewhere()
+	return []Step{mending(f)}
+}
+
+// mending is what is to be done about a fault: a drain is looked for at its
+// station until its branch is found.
+func mending(f bench.Fault) Step {
+	s := step("mend", whyMend)
+	if f.Code == station.FaultDrain && !f.Found {
+		s = step("drain", whyMend)
+	}
+	s.Do = f.Name
 	return s
 }
 
-func loadTest(b *bench.Bench) Step {
+// sayWeak is what the house does about a weak battery that starts its engine.
+func sayWeak(b *bench.Bench) []Step {
+	s := step("tell", policyWhy[b.House.WeakPolicy])
+	s.Do = words.Say(policyDo[b.House.WeakPolicy])
+	return append(chores(b), s)
+}
+
+// handOver is the end, with what has to be put right in passing before it.
+func handOver(b *bench.Bench) []Step {
+	why := whyNothingMore
+	switch {
+	case b.Flat != nil && !b.WhyKnown():
+		why = whyWarn
+	case elsewhere(b) || cameInSound(b):
+		why = whyBatteryHolds
+	}
+	return append(chores(b), step("hand_over", why))
+}
+
+func handOverOnceFull(b *bench.Bench) []Step {
+	return append(chores(b), step("hand_over", whyOnceFull))
+}
+
+// chores are what has to be put right in passing: contacts, and what looking found.
+func chores(b *bench.Bench) []Step {
+	var out []Step
+	if len(b.Dirty) > 0 {
+		out = append(out, step("clean", whyDirtyGoes))
+	}
+	all := b.Chores()
+	if len(all) == 0 {
+		return out
+	}
+	var names []words.Text
+	for _, f := range all {
+		names = append(names, f.Name)
+	}
+	s := step("put_right", whyPutRight)
+	s.Why = words.Join(". ", names)
+	return append(out, s)
+}
+
+func letRest(b *bench.Bench) []Step {
+	s := step("rest", whyRest)
+	s.Minutes = b.House.RestMinutes
+	return []Step{s}
+}
+
+// strengthTest is the test of the house's school.
+func strengthTest(b *bench.Bench) []Step {
+	l := b.Case.Battery.Rating.Label()
+	bare := l.CCA == 0 && l.CA == 0
+	if b.House.StrengthMethod == rules.ByConductance && b.Load == nil {
+		if bare {
+			return []Step{step("conductance", whyLabelFirst)}
+		}
+		return []Step{step("conductance", whyLoad)}
+	}
 	why := whyLoad
-	if l := b.Case.Battery.Rating.Label(); l.CCA == 0 && l.CA == 0 && l.Ah20h == 0 {
+	if bare && l.Ah20h == 0 {
 		why = whyLabelFirst
 	}
-	return step("load_test", why)
+	return []Step{step("load_test", why)}
 }
 
-func chargeToTest(b *bench.Bench) Step { return charge(b, b.Case.Rules.LoadTestMinSOC) }
-func chargeFull(b *bench.Bench) Step   { return charge(b, 100) }
+func chargeToTest(b *bench.Bench) []Step { return charge(b, b.House.LoadTestMinSOC, whyChargeRate) }
+func chargeFull(b *bench.Bench) []Step   { return charge(b, 100, whyChargeRate) }
+func chargeSlowly(b *bench.Bench) []Step { return charge(b, 100, whyChargeSlowly) }
+func chargeAgain(b *bench.Bench) []Step  { return charge(b, 100, whyChargeAgain) }
+func chargeWatching(b *bench.Bench) []Step {
+	return charge(b, b.House.LoadTestMinSOC, whyChargeWatched)
+}
 
-func charge(b *bench.Bench, to float64) Step {
-	s := step("charge", whyChargeRate)
-	s.Minutes = chargeMinutes(soc(b), to)
-	return s
+func charge(b *bench.Bench, to float64, why string) []Step {
+	s := step("charge", why)
+	from := 0.0
+	if soc := b.SOC(); soc != nil {
+		from = soc.Best
+	}
+	s.Minutes = chargeMinutes(from, to)
+	return []Step{s}
+}
+
+// lookFirst puts the one question of every job and good contacts before anything
+// that strains the battery, and keeps what strains it away where a hazard stands.
+func lookFirst(b *bench.Bench, next []Step) []Step {
+	if b.Hazardous() {
+		return slices.DeleteFunc(next, func(s Step) bool { return acts[s.Test].strains })
+	}
+	first := slices.IndexFunc(next, func(s Step) bool { return acts[s.Test].strains })
+	if first >= 0 && len(b.Dirty) > 0 && !slices.ContainsFunc(next, func(s Step) bool { return s.Test == "clean" }) {
+		next = slices.Insert(next, first, step("clean", whyNoContact))
+	}
+	strains := first >= 0
+	if !strains || b.Looked || slices.ContainsFunc(next, func(s Step) bool { return s.Test == "look" }) {
+		return next
+	}
+	at := slices.IndexFunc(next, func(s Step) bool { return acts[s.Test].strains })
+	return slices.Insert(next, at, step("look", whyLookFirst))
 }
 
 // cautions lists what can hurt somebody at the steps ahead, by the names that
@@ -114,11 +302,22 @@ func cautions(b *bench.Bench, a Assessment) []string {
 	if b.Case.Vehicle.Electric() {
 		add("high_voltage")
 	}
-	if b.Frozen {
-		add("frozen")
+	for _, h := range b.Hazards {
+		if h.Code == bench.HazardIce || h.Code == bench.HazardFrozen {
+			add("frozen")
+		}
+		if h.Code == bench.HazardCracked || h.Code == bench.HazardLeaking {
+			add("leak")
+		}
 	}
 	for _, n := range a.Next {
 		add(acts[n.Test].cautions...)
+		if n.Test == "charge" && !b.Case.Battery.Chemistry.Liquid() {
+			add("charging_sealed")
+		}
+		if b.Case.Vehicle.Electric() && (n.Test == "load_test" || n.Test == "replace") {
+			add("isolate")
+		}
 	}
 	return out
 }

@@ -6,12 +6,13 @@ import (
 	"time"
 
 	"grapnel/core/bench"
+	"grapnel/core/reading/readingtest"
 )
 
 func TestWaits(t *testing.T) {
 	now := time.Date(2026, 1, 5, 9, 0, 0, 0, time.UTC)
 	later, before := now.Add(time.Hour), now.Add(-time.Minute)
-	flat := Assess(car(rest(12.1)))
+	flat := Assess(car(rest(12.1)), readingtest.Labels)
 	for _, c := range []struct {
 		ends   *time.Time
 		closed bool
@@ -26,7 +27,7 @@ func TestWaits(t *testing.T) {
 			t.Errorf("%+v: %+v", c, w)
 		}
 	}
-	leaking := Assess(car(inspected("leaking")))
+	leaking := Assess(car(inspected("leaking")), readingtest.Labels)
 	for _, ends := range []*time.Time{&later, &before} {
 		if w := Waits(leaking, ends, false, now); w.For != "hands" || w.Word.String() != "Stop. It is leaking." {
 			t.Errorf("a hazard must not wait for a rest: %+v", w)

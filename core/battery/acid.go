@@ -89,3 +89,45 @@ var freezing = table{
 // sg (at 26.7 °C) begins to freeze, from water, 1.000, to 1.300; outside it
 // holds the nearest end.
 func FreezingPoint(sg float64) float64 { return freezing.at(sg) }
+
+// GravityAtRest gives the specific gravity at 26.7 °C of the acid in a rested
+// battery of a number of cells that shows volts at tempC, also where it stands
+// under what the build calls empty: there the acid goes on thinning to water,
+// 1.000. The inverse of the electromotive force, as far down as its formula goes.
+func GravityAtRest(c Chemistry, cells, volts, tempC float64) float64 {
+	b := of(c)
+	want := volts/cells - emfPerC*(tempC-25) + mixedVolts
+	if want >= b.emf(0)+mixedVolts {
+		return b.gravity(ChargeAtRest(c, cells, volts, tempC) / 100)
+	}
+	lo, hi := thinnest, b.sgEmpty
+	if want <= EMF(Molality(lo)) {
+		return 1
+	}
+	for range 20 {
+		mid := (lo + hi) / 2
+		if EMF(Molality(mid)) < want {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return hi
+}
+
+// thinnest is the specific gravity of acid of 0.1 mol/kg, from where the formula
+// of the electromotive force holds.
+const thinnest = 1.0063
+
+// EmptyGravity is the acid's specific gravity at 26.7 °C that a build calls
+// empty.
+func EmptyGravity(c Chemistry) float64 { return of(c).sgEmpty }
+
+// FreezingError is ± °C of the published freezing points: 2 °C up to 1.200 and 4 °C
+// above, from memory.
+func FreezingError(sg float64) float64 {
+	if sg <= 1.2 {
+		return 2
+	}
+	return 4
+}

@@ -86,12 +86,11 @@ func (b *Battery) fitResistance(test rating.Test, amps float64) {
 const leastOhms = 0.05
 
 // crankTest gives the test a label's cranking figure was made by, and its amps.
-// JIS currents go by size, not by a figure on the label, so those are taken as
-// SAE, as is a figure that had to be estimated. So are CA: the trade holds CCA
+// A figure that had to be estimated is taken as SAE. So are CA: the trade holds CCA
 // to be 0.8 of them, while the model's own batteries come to about 0.7, and a
 // technician who reads 675 CA expects 540 CCA.
 func crankTest(l rating.Label, p Nameplate) (rating.Test, float64) {
-	if t, err := rating.TestOf(l.Standard); err == nil && l.CCA > 0 && t.Standard != rating.JIS {
+	if t, err := rating.TestOf(l.Standard); err == nil && l.CCA > 0 {
 		return t, l.CCA
 	}
 	return rating.SAETest(), p.CCA.Value

@@ -64,6 +64,7 @@ func Cells(nominalVolts float64) float64 { return nominalVolts / 2 }
 type build struct {
 	sgFull, sgEmpty float64 // specific gravity at 26.7 °C, charged and empty
 	spreadVolts     float64 // how far batteries of a kind differ at rest, ± volts of six cells
+	family          float64 // how far two families of rest tables lie either side of the curve, volts of six cells
 	exchangePerHour float64 // k: how fast pores and bulk even out, at 25 °C
 	// charge acceptance of an empty cell, per hour of capacity, at 25 °C and little polarisation
 	acceptPerHour float64
@@ -79,7 +80,8 @@ type build struct {
 //
 // Specific gravity: flooded BCI, from memory, ±0.005; the others chosen so that
 // full batteries rest where common practice has them, no source: calcium and
-// EFB 12.7 to 12.8 V, AGM and gel 12.8 to 13.0 V and near half charge at 12.5 V.
+// EFB 12.7 to 12.8 V. AGM and gel tables come in two families, full at 12.8 and
+// half at 12.3 V or 0.2 V higher: the curve lies between them.
 // Exchange: fitted to the reserve capacity of usual labels and an hour's rest.
 // Acceptance: common practice, no source, ±50 %: a half charged battery of
 // about 60 Ah takes about 50 A warm. Gassing: Schiffer et al. 2007, from memory,
@@ -87,12 +89,12 @@ type build struct {
 // Recombination and self-discharge: Linden, from memory, within a factor of
 // 1.5. Amps per Ah and Peukert's exponent: read off common labels, no source.
 var builds = map[Chemistry]*build{
-	Flooded:       {1.265, 1.120, 0.03, 2.0, 0.42, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
-	FloodedSealed: {1.280, 1.125, 0.05, 2.0, 0.40, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
-	EFB:           {1.280, 1.125, 0.05, 2.0, 0.54, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
-	AGM:           {1.310, 1.135, 0.06, 1.3, 0.75, 0.05e-3, 0.97, 0.006, 11.5, 0.30, 1.13},
-	Gel:           {1.310, 1.135, 0.06, 1.2, 0.43, 0.04e-3, 0.97, 0.006, 7.5, 0.30, 1.15},
-	AGMDeepCycle:  {1.310, 1.135, 0.06, 1.3, 0.63, 0.05e-3, 0.97, 0.005, 8.0, 0.25, 1.12},
+	Flooded:       {1.265, 1.120, 0.03, 0, 2.0, 0.42, 0.30e-3, 0.00, 0.020, 10.8, 0.20, 1.17},
+	FloodedSealed: {1.280, 1.125, 0.05, 0, 2.0, 0.40, 0.12e-3, 0.00, 0.015, 10.5, 0.20, 1.17},
+	EFB:           {1.280, 1.125, 0.05, 0, 2.0, 0.54, 0.14e-3, 0.00, 0.010, 10.0, 0.20, 1.16},
+	AGM:           {1.310, 1.135, 0.04, 0.10, 1.3, 0.75, 0.05e-3, 0.97, 0.006, 11.5, 0.30, 1.13},
+	Gel:           {1.310, 1.135, 0.04, 0.10, 1.2, 0.43, 0.04e-3, 0.97, 0.006, 7.5, 0.30, 1.15},
+	AGMDeepCycle:  {1.310, 1.135, 0.04, 0.10, 1.3, 0.63, 0.05e-3, 0.97, 0.005, 8.0, 0.25, 1.12},
 }
 
 // of gives the row of a chemistry; an unknown one is read as flooded.

@@ -44,10 +44,11 @@ func TestPoresInColdAndWarmth(t *testing.T) {
 // What each school of taking surface charge off may leave, straight after a
 // drive, as the model itself leaves it (TestSurfaceChargeIsTheModels): 0.12, 0.09
 // and 0.10 V of six cells in a flooded battery, more in glass mat; untouched 0.34 V,
-// of which the best figure takes half.
+// and 0.06 V of tail in glass mat, of which the best figure takes half.
 func TestWhatEachSchoolLeaves(t *testing.T) {
+	family := []float64{0, 0.10} // AGM tables differ by that much either way
 	for surface, want := range map[SurfaceCharge][2]float64{Headlights2: {0.12, 0.16}, HighBeam5: {0.09, 0.13},
-		Load15: {0.10, 0.14}, NotRemoved: {0.34, 0.34}} {
+		Load15: {0.10, 0.14}, NotRemoved: {0.34, 0.40}} {
 		for i, c := range []Chemistry{Flooded, AGM} {
 			for _, cells := range []float64{6, 3} {
 				volts := RestVolts(c, cells, 70, 20)
@@ -55,7 +56,7 @@ func TestWhatEachSchoolLeaves(t *testing.T) {
 				left := want[i] * cells / 6
 				if math.Abs(got.SurfaceVolts-left) > 1e-9 ||
 					math.Abs(got.Charge.Best-ChargeAtRest(c, cells, volts-left/2, 20)) > 1e-6 ||
-					math.Abs(got.Charge.Low-ChargeAtRest(c, cells, volts-got.ErrorVolts-left, 20)) > 1e-6 {
+					math.Abs(got.Charge.Low-ChargeAtRest(c, cells, volts-got.ErrorVolts-left-family[i]*cells/6, 20)) > 1e-6 {
 					t.Errorf("%s, %g cells, %s: %+v, want %.3f V left", c, cells, surface, got, left)
 				}
 			}

@@ -64,7 +64,7 @@ func (b Battery) CA() float64 {
 // gives amps for 30 s to 7.2 V (on 12 V) at tempC; above 100 when it never does.
 func (b Battery) ChargeToCrank(tempC, amps float64) float64 {
 	end := b.volts12(rating.SAETest().EndVolts)
-	short := func(soc float64) float64 { return end - b.EndVolts(soc, tempC, amps, 30) }
+	short := func(soc float64) float64 { return end - b.steadyVolts(soc, tempC, amps, 30) }
 	if short(100) > 0 {
 		return 101
 	}

@@ -57,7 +57,15 @@ const restedMinutes = 60.0
 // rate of the chemistry and the temperature.
 const (
 	surfaceAtStart = 0.34
-	recoveryAfter  = 0.035 // right after a load the voltage has not climbed back yet
+	recoveryAfter  = 0.035 // right after a load, or nobody knows, the voltage has not climbed back yet
+)
+
+// Glass mat and gel keep a small tail of surface charge for about a day, which
+// the model's two wells do not have: volts of six cells, and the minutes in which
+// it falls to a third. Common practice, no source.
+const (
+	tailVolts   = 0.06
+	tailMinutes = 480.0
 )
 
 // leftAfter is what each school of removing leaves of a drive's surface charge:
@@ -82,6 +90,9 @@ type Rest struct {
 	TempAssumed        bool          // nobody measured TempC
 	Surface            SurfaceCharge // empty counts as not removed
 	MinutesSinceCharge float64       // since charging or driving; negative when unknown
+	// Full is what this very battery showed, rested after a full charge, volts at
+	// TempC; 0 when it has not shown it yet.
+	Full float64
 }
 
 // RestCharge is what a resting voltage says about charge.
@@ -96,7 +107,9 @@ type RestCharge struct {
 //
 // Independent errors (meter, spread of the curve, unmeasured temperature) are
 // added in quadrature. Surface charge only ever makes a reading too high, so it
-// lowers the low end by all it may still be and the best figure by half.
+// lowers the low end by all it may still be and the best figure by half. Which of
+// the two families of rest tables a glass mat or gel battery follows is not known
+// until it has been seen full, so its band holds both.
 func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	scale := cells / 6
 	temp := 0.0
@@ -106,12 +119,21 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*of(c).spreadVolts) + sq(temp))
 	surface := scale * surfaceLeft(c, r)
 	up := u
-	if r.Surface.Removed() {
+	if r.Surface.Removed() || r.Surface == "" {
 		up += scale * recoveryAfter
 	}
-	at := func(v float64) float64 { return ChargeAtRest(c, cells, v, r.TempC) }
+	family, shift := scale*of(c).family, 0.0
+	if r.Full > 0 {
+		top := RestVolts(c, cells, 100, r.TempC)
+		shift, family = clamp(r.Full-top, -family, family), 0
+	}
+	at := func(v float64) float64 { return ChargeAtRest(c, cells, v-shift, r.TempC) }
 	return RestCharge{
-		Charge:       Band{Low: at(r.Volts - u - surface), Best: at(r.Volts - surface/2), High: at(r.Volts + up)},
+		Charge: Band{
+			Low:  at(r.Volts - u - surface - family),
+			Best: at(r.Volts - surface/2),
+			High: at(r.Volts + up + family),
+		},
 		SurfaceVolts: surface,
 		ErrorVolts:   u,
 	}
@@ -128,6 +150,9 @@ func surfaceLeft(c Chemistry, r Rest) float64 {
 		}
 	}
 	left := surfaceAtStart * math.Exp(-minutes/FadeMinutes(c, r.TempC))
+	if !c.Liquid() {
+		left += tailVolts * math.Exp(-minutes/tailMinutes)
+	}
 	if most, ok := leftAfter[r.Surface]; ok {
 		if c.Liquid() {
 			return min(left, most.liquid)

@@ -41,3 +41,18 @@ func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
 	}
 	return last.Seconds / 86400
 }
+
+// DaysUnder gives the days in which a standing drain of milliamps, together with
+// self-discharge, takes a battery of ah ampere-hours (20 h) from one charge to
+// another, percent, at tempC: DaysTo without the run, for a plain battery. At most
+// ten years; 0 where it is there already.
+func DaysUnder(c Chemistry, ah, from, to, milliamps, tempC float64) float64 {
+	const most, step = 3650.0, 2.0
+	days := 0.0
+	for at := from; at > to && days < most; at -= step {
+		part := min(step, at-to)
+		perDay := 100*max(0, milliamps)/1000*24/ah + SelfDischarge(c, at-part/2, tempC)/30
+		days += part / max(perDay, 1e-6)
+	}
+	return min(days, most)
+}

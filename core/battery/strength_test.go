@@ -29,14 +29,22 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 			}
 			ordered(t, s)
 		}
-		found := b.CCA * b.Resistance(100, 25) / old.Resistance(soc, 25)
-		s, err := b.StrengthFromConductance(at, found, b.CCA)
+		// A tester that takes the charge out is read as it stands; for one that does
+		// not, the band reaches to the truth.
+		corrected := b.CCA * b.Resistance(100, 25) / old.Resistance(100, 25)
+		s, err := b.StrengthFromConductance(at, corrected, b.CCA)
 		must(t, err)
 		if math.Abs(s.CCA.Best/truth-1) > 0.05 {
-			t.Errorf("%s worn %.2f at %.0f %%, conductance %.0f: %.0f CCA, truly %.0f", c, worn, soc, found,
+			t.Errorf("%s worn %.2f at %.0f %%, conductance %.0f: %.0f CCA, truly %.0f", c, worn, soc, corrected,
 				s.CCA.Best, truth)
 		}
 		ordered(t, s)
+		raw := b.CCA * b.Resistance(100, 25) / old.Resistance(soc, 25)
+		s, err = b.StrengthFromConductance(at, raw, b.CCA)
+		must(t, err)
+		if s.CCA.High < truth {
+			t.Errorf("%s worn %.2f at %.0f %%, conductance as it is %.0f: %+v, truly %.0f", c, worn, soc, raw, s.CCA, truth)
+		}
 	}
 }
 
@@ -62,7 +70,7 @@ func TestWeakEvidenceIsWide(t *testing.T) {
 		return (s.CCA.High - s.CCA.Low) / s.CCA.Best
 	}
 	heavy := width(sure, 270)
-	if light := width(sure, 60); light < 1.3*heavy {
+	if light := width(sure, 60); light < 1.2*heavy {
 		t.Errorf("60 A: ± %.2f, half the CCA: ± %.2f", light, heavy)
 	}
 	if vague := width(Condition{SOC: Band{75, 95, 100}, TempC: 21}, 270); vague < 1.2*heavy {
@@ -111,9 +119,13 @@ func TestLowChargeIsNotBlamedOnTheBattery(t *testing.T) {
 	if asRead > 0.9*b.CCA {
 		t.Errorf("half charged, a conductance tester finds %.0f of %.0f: charge should drag it down", asRead, b.CCA)
 	}
-	s, err := b.StrengthFromConductance(half, asRead, b.CCA)
+	if _, err := b.StrengthFromConductance(half, asRead, b.CCA); err == nil {
+		t.Error("a conductance figure at half charge is believed")
+	}
+	load := b.EndVolts(50, 21, 270, 15)
+	s, err := b.StrengthFromLoad(half, Discharge{Amps: 270, Seconds: 15, Volts: load})
 	if err != nil || math.Abs(s.CCA.Best/b.CCA-1) > 0.03 {
-		t.Errorf("a new battery read at half charge comes out at %.0f CCA (%v)", s.CCA.Best, err)
+		t.Errorf("a new battery loaded at half charge comes out at %.0f CCA (%v)", s.CCA.Best, err)
 	}
 }
 
@@ -170,6 +182,70 @@ func TestStrengthProperties(t *testing.T) {
 	}
 	if _, err := b.StrengthFromConductance(at, 0, 500); err == nil {
 		t.Error("a conductance of nothing was taken")
+	}
+}
+
+// The charge from which a conductance figure is a reading, from both sides, and
+// its cap near the label. Common practice, no source.
+func TestConductanceIsSilentWhenLow(t *testing.T) {
+	b := car(t, Flooded)
+	at := func(soc float64) Condition { return Condition{SOC: Band{soc - 3, soc, soc + 3}, TempC: 21} }
+	if _, err := b.StrengthFromConductance(at(59.9), 500, b.CCA); err == nil {
+		t.Error("59.9 % is believed")
+	}
+	if _, err := b.StrengthFromConductance(at(60), 500, b.CCA); err != nil {
+		t.Error(err)
+	}
+	for _, soc := range []float64{60, 75, 100} {
+		s, err := b.StrengthFromConductance(at(soc), 1.6*b.CCA, b.CCA)
+		must(t, err)
+		if s.CCA.Best > 1.16*b.CCA || s.CCA.High > 1.30*b.CCA {
+			t.Errorf("at %g %%, 160 %% of the label found: %+v of %.0f", soc, s.CCA, b.CCA)
+		}
+	}
+}
+
+// What half the CCA for 15 s leaves of four batteries that have aged in different
+// ways, each taken to where it ends at 9.6 V, full and at 21 °C: by resistance, by
+// plate area, by a bad strap, and by a knee of 0.3 V that every load finds. What
+// each is then rated at, 30 s at −18 °C to 7.2 V, is the spread that a strength
+// carries. No source: it is a property of the model.
+func TestWaysOfAgeing(t *testing.T) {
+	b := car(t, Flooded)
+	half := b.CCA / 2
+	search := func(worse func(float64) Battery, knee float64) float64 {
+		lo, hi := 0.0, 1.0
+		for range 40 {
+			if mid := (lo + hi) / 2; worse(mid).EndVolts(100, 21, half, 15)-knee > 9.6 {
+				lo = mid
+			} else {
+				hi = mid
+			}
+		}
+		old := worse(hi)
+		return 100 * old.CrankingAmps(100, -18, 30, 7.2+knee) / b.CCA
+	}
+	strap := func(x float64) Battery { old := b; old.StrapOhms = 0.02 * x; return old }
+	area := func(x float64) Battery {
+		old := b
+		old.PlateAmps *= 1 - 0.95*x
+		old.Ohms /= 1 - 0.95*x
+		return old
+	}
+	resistance := func(x float64) Battery { return b.Aged(100, 1+9*x) }
+	least, most := 100.0, 0.0
+	for name, pct := range map[string]float64{"resistance": search(resistance, 0), "plate area": search(area, 0),
+		"strap": search(strap, 0), "knee": search(resistance, 0.3)} {
+		t.Logf("%s: %.0f %% of the label", name, pct)
+		least, most = min(least, pct), max(most, pct)
+	}
+	if math.Abs(least-50) > 3 || math.Abs(most-62) > 4 {
+		t.Errorf("9.6 V is crossed between %.0f and %.0f %% of the label", least, most)
+	}
+	s, err := b.StrengthFromLoad(Condition{SOC: Band{98, 100, 100}, TempC: 21}, Discharge{Amps: half, Seconds: 15, Volts: 9.6})
+	must(t, err)
+	if s.CCA.Low > least/100*b.CCA || s.CCA.High < most/100*b.CCA {
+		t.Errorf("the band %+v does not hold what the ways of ageing leave", s.CCA)
 	}
 }
 

@@ -1,135 +1,365 @@
 // Package bench puts together what the readings of one battery say: what holds of
 // it now. Each reading has been looked at by itself (a Fact, from its station);
-// here they meet, in the order they were taken: a charge makes what was read
-// before it history, a cleaning makes contacts good, a rest voltage speaks for
-// the load test beside it, testers are brought to one figure by the battery
-// model, and the acid is held against the cold. What to do about it is policy, in
-// package assess.
+// here they meet, in the order they were taken:
+//
+//	bench.go     what holds, reading by reading
+//	ages.go      what a reading still says after days and weeks
+//	hazard.go    what forbids working on it, and what ends that
+//	freezing.go  the acid against the cold
+//	charging.go  what the charges it was given teach
+//	load.go      the last load test, and what has changed since
+//	strength.go  testers brought to one figure by the battery model
+//	why.go       why it went flat, and what must be put right
+//	label.go     what the label is worth
+//
+// A charge makes what was read before it history, a cleaning makes contacts good, a
+// rest voltage speaks for the load test beside it. What to do about it is policy,
+// in package assess.
 package bench
 
 import (
 	"slices"
+	"time"
 
 	"grapnel/core/battery"
-	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/rules"
 	"grapnel/core/words"
 )
 
+// Labels finds the battery that a label promises: battery.FromLabel, or something
+// that remembers its answers.
+type Labels func(battery.Chemistry, int, rating.Label) (battery.Battery, battery.Nameplate, error)
+
 // Bench is what holds of a battery once its readings are put together.
 type Bench struct {
-	Case reading.Case
-	SAE  rating.SAECCA // the label's cranking figure, zero amps when it has none
+	Case  reading.Case
+	House rules.Rules   // as they hold for this class of vehicle
+	SAE   rating.SAECCA // the label's cranking figure, zero amps when it has none
+	Now   time.Time     // as of when it is judged, zero when no reading has a time
 
-	Hazard   words.Text // finishes "Stop. …"; zero when the work may go on
-	Frozen   bool       // seen, or the physics says the acid may be ice
-	Dirty    []int      // readings that found a contact no test can be trusted through
-	Charge   *Charge    // the last rest voltage since charging
-	Load     *Load      // the last load test
-	Full     int        // the reading of the last charge that ended full, -1 when none
-	Charged  int        // the reading of the last charge of any end, -1 when none
+	Hazards    []Hazard // that stand, in the order they were found
+	Overridden []Hazard // that a lead has lifted
+	Looked     bool     // somebody looked whether it is whole, dry, thawed and without smell
+	Dirty      []int    // readings that found a contact no test can be trusted through
+	Faults     []Fault  // outside the battery, not yet put right
+
+	Charge *Charge // the last rest voltage that still counts
+	Acid   *Acid   // the last gravity since charging
+	Eye    string  // the last colour since charging
+	EyeBy  int     // its reading
+
+	Load    *Load // the last load test that counts
+	Past    *Load // the last one that no longer does, and why
+	PastWhy string
+	Fails   int // load tests in effect that sagged
+	// HeldBefore: the last sagged though the one before it held, with nothing done to
+	// the battery between.
+	HeldBefore bool
+
+	Charges []*Charged
+	Full    *Charged  // the last charge that ended full and can have filled it
+	Shown   float64   // what this battery rests at when full, 0 until it has shown it
+	Flat    *Charge   // the first rest voltage, where it was found low
+	FullAt  time.Time // when it was last full
+
 	Findings []Finding
 
-	tests    []*Test // the last of each kind of tester
+	tests    []*Test // the last of each kind of tester that counts
+	loads    []*Load
 	unjudged []int
-	modelled bool
-	asNew    *battery.Battery
-	doubt    string
-	strength *Strength
+	settled  []string // stations whose question was answered
+	// whyMended: what had emptied it was found and put right.
+	whyMended bool
+	facts     []Fact
+	labels    Labels
+	memo      *memo
+	quiet     bool // no ledger is kept
+	modelled  bool
+	thawed    bool // it was brought in and thawed; the sheet's cold is no longer its own
+	asNew     *battery.Battery
+	plate     battery.Nameplate
+	strength  *Strength
+	fails     *failure
 }
 
 // Put lays a case and what each of its readings says on the bench. describe
 // names a kind of reading, for the ledger.
-func Put(c reading.Case, facts []Fact, describe func(kind string) string) *Bench {
-	told := 5 // lines of the label, the cold, the load test, what is kept
+func Put(c reading.Case, facts []Fact, describe func(kind string) string, labels Labels) *Bench {
+	b := &Bench{Case: c, House: c.Rules.For(c.Vehicle.Class), EyeBy: -1, labels: labels, memo: &memo{}}
+	return b.put(facts, describe)
+}
+
+// Again lays the same case on another bench, as other house rules and the facts
+// they give have it: for its verdict alone, without a ledger. What the model has
+// said of it already is not asked twice.
+func (b *Bench) Again(house rules.Rules, facts []Fact) *Bench {
+	other := &Bench{Case: b.Case, House: house, EyeBy: -1, labels: b.labels, memo: b.memo, modelled: b.modelled,
+		asNew: b.asNew, plate: b.plate, quiet: true}
+	other.Case.Rules = house
+	return other.put(facts, func(string) string { return "" })
+}
+
+// Otherwise is the same bench under house rules that no reading alone is judged by,
+// for its verdict alone. Weighed: load tests are weighed anew by them.
+func (b *Bench) Otherwise(house rules.Rules, weighed bool) *Bench {
+	b.Strength() // once for both
+	other := *b
+	other.House, other.Case.Rules, other.Findings, other.quiet = house, house, nil, true
+	if !weighed {
+		return &other
+	}
+	other.Load, other.Past, other.PastWhy, other.Fails, other.HeldBefore = nil, nil, "", 0, false
+	other.loads = make([]*Load, len(b.loads))
+	for i, l := range b.loads {
+		fresh := *l
+		fresh.Result, fresh.Light, fresh.Doubt, fresh.Mute = Silent, false, "", words.Text{}
+		other.loads[i] = &fresh
+	}
+	other.settleLoad()
+	if (other.Load == nil) != (b.Load == nil) || b.Load != nil && (other.Load.Reading != b.Load.Reading || other.Load.Result != b.Load.Result) {
+		other.strength, other.fails = nil, nil // another test speaks of its strength
+	}
+	return &other
+}
+
+func (b *Bench) put(facts []Fact, describe func(kind string) string) *Bench {
+	c := b.Case
+	told := 8 // lines of the label, the cold, the load test, what is kept
 	for _, f := range facts {
 		told += len(f.Findings)
 	}
-	b := &Bench{Case: c, Full: -1, Charged: -1, Findings: make([]Finding, 0, told)}
+	b.Findings = make([]Finding, 0, told)
 	b.SAE, _ = c.Battery.Rating.Label().ToSAE()
+	b.Now = asOf(c)
 	b.labelFindings()
+	b.buildFindings()
 	for _, f := range facts {
 		b.take(f)
 	}
+	b.expire()
 	b.freezing()
+	b.hot()
 	b.settleLoad()
+	b.facts = facts
 	b.kept(describe)
 	return b
 }
 
-// take adds one fact to what holds.
-func (b *Bench) take(f Fact) {
-	if !f.Hazard.IsZero() {
-		b.Hazard = f.Hazard
+// TellLate writes the ledger's lines that hang on what all readings together say.
+func (b *Bench) TellLate() {
+	for _, f := range b.facts {
+		if f.Late != nil {
+			b.tell(f.Late(b)...)
+		}
 	}
-	b.Frozen = b.Frozen || f.Ice
+}
+
+// Facts are what the readings say, each by itself. The caller may keep the list, and
+// put another fact in a place.
+func (b *Bench) Facts() []Fact { return slices.Clone(b.facts) }
+
+// memo remembers what the model has said of a reading at a charge.
+type memo struct {
+	strengths []remembered
+	loads     []weighed
+}
+
+// weighed is a load test as it was weighed under the rules that bear on it.
+type weighed struct {
+	reading int
+	soc     battery.Band
+	known   bool
+	limit   string
+	starter float64
+	method  string
+	load    Load
+}
+
+// weigh weighs a load test, once for a charge and the rules that bear on it.
+func (b *Bench) weigh(l *Load) {
+	key := weighed{reading: l.Reading, known: l.Charge != nil}
+	switch l.Method {
+	case rules.ByHalfCCA:
+		key.limit = b.House.LoadTestLimit
+	case rules.ByStarter:
+		key.starter, key.method = b.House.StarterMinVolts, b.House.StrengthMethod
+	}
+	if l.Charge != nil {
+		key.soc = *l.Charge
+	}
+	for i := range b.memo.loads {
+		if w := &b.memo.loads[i]; w.reading == key.reading && w.soc == key.soc && w.known == key.known && w.limit == key.limit &&
+			w.starter == key.starter && w.method == key.method {
+			l.Band, l.Limit, l.Result, l.Light, l.Doubt, l.Mute = w.load.Band, w.load.Limit, w.load.Result, w.load.Light, w.load.Doubt, w.load.Mute
+			return
+		}
+	}
+	l.Weigh(b, l)
+	key.load = *l
+	b.memo.loads = append(b.memo.loads, key)
+}
+
+type remembered struct {
+	reading int
+	at      battery.Condition
+	found   battery.Strength
+	ok      bool
+}
+
+// measure puts a test through the model, once for a charge.
+func (m *memo) measure(t *Test, made battery.Battery, at battery.Condition) (battery.Strength, bool) {
+	for _, r := range m.strengths {
+		if r.reading == t.Reading && r.at == at {
+			return r.found, r.ok
+		}
+	}
+	found, ok := t.Measure(made, at)
+	m.strengths = append(m.strengths, remembered{t.Reading, at, found, ok})
+	return found, ok
+}
+
+// take adds one fact to what holds. The fact itself is not written on, since other
+// house rules may have it again.
+func (b *Bench) take(f Fact) {
+	if r := b.Case.Readings[f.Reading]; r.At != nil {
+		f.At = *r.At
+	}
+	b.ageCharge(f.At)
+	b.takeHazards(&f)
+	b.Looked = b.Looked || f.Looked
 	if f.Cleans {
 		b.Dirty = nil
+		for _, l := range b.loads {
+			l.CleanedSince = true
+		}
+		for _, t := range b.tests {
+			t.CleanedSince = true
+		}
 	}
+	b.takeFaults(&f)
 	if f.Charge != nil {
-		b.Charge = f.Charge
-		b.Charge.Reading = f.Reading
+		b.takeCharge(&f)
+	}
+	if f.Acid != nil {
+		a := *f.Acid
+		a.Reading = f.Reading
+		b.Acid = &a
+	}
+	if f.Eye != "" {
+		b.Eye, b.EyeBy = f.Eye, f.Reading
 	}
 	if f.Load != nil {
-		b.Load = f.Load
-		b.Load.Reading = f.Reading
-		b.Load.Charge = b.knownCharge()
+		l := *f.Load
+		l.Reading, l.At, l.Charge, l.DirtyThen = f.Reading, f.At, b.knownCharge(), slices.Clone(b.Dirty)
+		b.loads = append(b.loads, &l)
 	}
 	if f.Test != nil {
-		f.Test.Reading, f.Test.Charge = f.Reading, b.knownCharge()
-		b.tests = slices.DeleteFunc(b.tests, func(t *Test) bool { return t.Kind == f.Test.Kind })
-		b.tests = append(b.tests, f.Test)
+		t := *f.Test
+		t.Reading, t.At, t.Charge = f.Reading, f.At, b.knownCharge()
+		b.tests = slices.DeleteFunc(b.tests, func(old *Test) bool { return old.Kind == t.Kind })
+		b.tests = append(b.tests, &t)
 	}
 	if f.Charged != nil {
-		b.Charged, b.Charge = f.Reading, nil
-		if f.Charged.Ended == "full" {
-			b.Full = f.Reading
-		}
+		b.takeCharged(&f)
+	}
+	if f.Ran {
+		b.Charge, b.Acid, b.Eye = nil, nil, ""
 	}
 	if f.Unjudged {
 		b.unjudged = append(b.unjudged, f.Reading)
 	}
 	b.tell(f.Findings...)
 	// Nobody is sent to clean a battery that must not be worked on.
-	if f.Dirty != nil && b.Hazard.IsZero() {
+	if f.Dirty != nil && !b.stopped() {
 		b.Dirty = append(b.Dirty, f.Reading)
 		b.tell(*f.Dirty)
 	}
 }
 
+func (b *Bench) takeCharge(f *Fact) {
+	one := *f.Charge
+	c := &one
+	c.Reading, c.At = f.Reading, f.At
+	if b.Shown > 0 && !c.Other {
+		c.Rest.Full = b.Shown
+		c.RestCharge = battery.ChargeFromRest(b.Case.Battery.Chemistry, battery.Cells(b.Case.Volts()), c.Rest)
+	}
+	b.Charge = c
+	if b.Flat == nil && len(b.Charges) == 0 && c.Known() && c.RestCharge.Charge.Best < foundFlat {
+		b.Flat = c
+	}
+	b.showsFull(c)
+}
+
+// foundFlat is the charge, percent, under which a battery that comes in was found
+// flat: an engine that starts it leaves more. Common practice, no source.
+const foundFlat = 65
+
 // knownCharge is the charge a test taken now is judged with, nil when nobody
 // knows it.
 func (b *Bench) knownCharge() *battery.Band {
-	if b.Charge == nil || b.Charge.TooHigh {
+	var soc battery.Band
+	switch {
+	case b.Charge != nil && b.Charge.Known():
+		soc = b.Charge.RestCharge.Charge
+		if b.Acid != nil && b.Acid.Mixed {
+			soc = b.together(soc, b.Acid.Charge)
+		}
+	case b.Charge == nil && b.Acid != nil && b.Acid.Mixed:
+		soc = b.Acid.Charge
+	default:
 		return nil
 	}
-	soc := b.Charge.RestCharge.Charge
 	return &soc
+}
+
+// together is the charge by volts and acid: where both can be true; where they
+// cannot, everything between them, since one of the two misleads.
+func (b *Bench) together(volts, acid battery.Band) battery.Band {
+	low, high := max(volts.Low, acid.Low), min(volts.High, acid.High)
+	if low > high {
+		return battery.Band{Low: min(volts.Low, acid.Low), Best: min(volts.Best, acid.Best), High: max(volts.High, acid.High)}
+	}
+	wide, narrow := volts.High-volts.Low, acid.High-acid.Low
+	best := volts.Best
+	if wide+narrow > 0 {
+		best = (volts.Best*narrow + acid.Best*wide) / (wide + narrow)
+	}
+	return battery.Band{Low: low, Best: min(max(best, low), high), High: high}
 }
 
 // SOC is the charge now, percent; nil when nobody knows it.
 func (b *Bench) SOC() *battery.Band { return b.knownCharge() }
 
+// ChargesRead are all charges, percent, that a house rule may be held against: of now
+// and of each load test, the ends of their bands too.
+func (b *Bench) ChargesRead() []float64 {
+	var out []float64
+	add := func(soc *battery.Band) {
+		if soc != nil {
+			out = append(out, soc.Low, soc.Best, soc.High)
+		}
+	}
+	add(b.SOC())
+	for _, l := range b.loads {
+		add(l.Charge)
+	}
+	for _, t := range b.tests {
+		add(b.ChargeOf(t))
+	}
+	return out
+}
+
 // chargeFor is the charge a test was taken at. A rest voltage taken after the
 // test speaks for it too, when no charge came between: 15 s of load takes well
 // under 1 % out.
 func (b *Bench) chargeFor(reading int, known *battery.Band) *battery.Band {
-	if known == nil && b.Charged < reading {
+	if known == nil && (len(b.Charges) == 0 || b.Charges[len(b.Charges)-1].Reading < reading) {
 		return b.knownCharge()
 	}
 	return known
-}
-
-// settleLoad says of the last load test what depends on other readings.
-func (b *Bench) settleLoad() {
-	l := b.Load
-	if l == nil {
-		return
-	}
-	l.Charge = b.chargeFor(l.Reading, l.Charge)
-	l.Fair = l.Charge != nil && l.Charge.Best >= b.Case.Rules.LoadTestMinSOC
-	b.tell(l.Conclude(b)...)
 }
 
 // kept says which readings are in the case but in no verdict.
@@ -154,6 +384,9 @@ func (b *Bench) kept(describe func(string) string) {
 }
 
 func (b *Bench) tell(fs ...Finding) {
+	if b.quiet {
+		return
+	}
 	for _, f := range fs {
 		if f.Readings == nil {
 			f.Readings = []int{}
@@ -165,55 +398,8 @@ func (b *Bench) tell(fs ...Finding) {
 // Tell adds to the ledger what a verdict adds to what the readings say.
 func (b *Bench) Tell(f Finding) { b.tell(f) }
 
-// FreezeMarginC is how near to freezing is too near. House judgement, as the
-// trade's defaults: 5 °C.
-const FreezeMarginC = 5.0
-
-// freezing compares the acid's freezing point with the cold the battery is in.
-func (b *Bench) freezing() {
-	c := b.Case.Conditions
-	if b.knownCharge() == nil {
-		return
-	}
-	chem := b.Case.Battery.Chemistry
-	point := func(soc float64) float64 { return battery.FreezingPoint(battery.SpecificGravity(chem, soc)) }
-	weak, strong := point(b.Charge.RestCharge.Charge.Low), point(b.Charge.RestCharge.Charge.High)
-	in := b.Charge.TempC
-	temp := func(c float64) measure.Quantity { return measure.Degrees(c) }
-	f := Finding{
-		Readings: []int{b.Charge.Reading},
-		Rule:     "freeze.acid",
-		Source:   "CRC Handbook and BCI service tables, from memory",
-		Why:      words.Say(whyFreezes, "strong", temp(strong), "weak", temp(weak)),
-	}
-	switch {
-	case in < strong && chem.Liquid():
-		b.Frozen, b.Hazard = true, words.Say(hazardIce)
-		f.Code, f.Level, f.Text = "freeze.frozen", Stopped, words.Say(saysIce, "temp", temp(in))
-	case in < weak:
-		b.Frozen = true
-		f.Code, f.Level, f.Text = "freeze.doubt", Act, words.Say(saysMaybeIce)
-	default:
-		if c.AmbientC != nil {
-			in = min(in, *c.AmbientC)
-		}
-		if in > weak+FreezeMarginC {
-			return
-		}
-		f.Code, f.Level, f.Text = "freeze.margin", Act, words.Say(saysNearIce, "weak", temp(weak), "temp", temp(in))
-	}
-	b.tell(f)
-}
-
 // Words of what holds.
 const (
 	saysKept = "Kept, but no verdict rests on it: {kinds}."
-	whyKept  = "It stays in the history and in the case file. A figure of strength is still compared with the load " +
-		"test where the charge is known, and holds a verdict back when the two contradict each other."
-	whyFreezes = "Acid this weak freezes between {strong} and {weak}."
-	hazardIce  = "It is colder than its acid can stand"
-	saysIce    = "At {temp} this acid is ice. Do not charge, load or jump it: thaw it, check the case, and expect " +
-		"to replace it."
-	saysMaybeIce = "It may be frozen. Thaw it and look at the case before you charge it."
-	saysNearIce  = "It can freeze from {weak}, and it stands at {temp}. Charge it before it stands out in the cold."
+	whyKept  = "It stays in the history and in the case file."
 )

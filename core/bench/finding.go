@@ -24,6 +24,7 @@ const (
 	Practice    = "common practice, no source"
 	BCITables   = "BCI service tables, from memory"
 	Judgement   = "house judgement: condemn only what is certain"
+	Judged      = "house judgement"
 	ModelSource = "Grapnel's battery model (docs/model.md)"
 )
 

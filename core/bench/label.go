@@ -14,6 +14,7 @@ func (b *Bench) labelFindings() {
 		b.tell(Finding{
 			Code:   "rating.typical",
 			Level:  Note,
+			Rule:   "rating.read",
 			Source: Practice,
 			Text:   words.Say(saysTypical),
 			Why:    words.Say(whyTypical),
@@ -36,16 +37,13 @@ func (b *Bench) labelFindings() {
 }
 
 // AsNew gives the battery that the label promises, made once; false when the
-// label has no cranking figure to compare with.
+// label has no figure to make one of.
 func (b *Bench) AsNew() (battery.Battery, bool) {
 	if !b.modelled {
 		b.modelled = true
-		if b.SAE.Amps > 0 {
-			made, plate, err := battery.FromLabel(b.Case.Battery.Chemistry, int(battery.Cells(b.Case.Volts())),
-				b.Case.Battery.Rating.Label())
-			if err == nil {
-				b.asNew, b.doubt = &made, plate.Doubt
-			}
+		made, plate, err := b.labels(b.Case.Battery.Chemistry, int(battery.Cells(b.Case.Volts())), b.label())
+		if err == nil {
+			b.asNew, b.plate = &made, plate
 		}
 	}
 	if b.asNew == nil {
@@ -54,10 +52,78 @@ func (b *Bench) AsNew() (battery.Battery, bool) {
 	return *b.asNew, true
 }
 
+// Label gives the battery of the label with its nameplate; false when there is
+// none.
+func (b *Bench) Label() (battery.Battery, battery.Nameplate, bool) {
+	made, ok := b.AsNew()
+	return made, b.plate, ok
+}
+
+// LabelDoubt says what in the label contradicts itself; empty when nothing does.
+func (b *Bench) LabelDoubt() string {
+	b.AsNew()
+	return b.plate.Doubt
+}
+
+// LabelRead reports whether somebody has read a cranking figure or ampere-hours
+// off this very battery, and they belong together.
+func (b *Bench) LabelRead() bool {
+	l := b.Case.Battery.Rating.Label()
+	return !b.Case.Battery.Rating.Typical && (l.CCA > 0 || l.CA > 0 || l.Ah20h > 0) && b.LabelDoubt() == ""
+}
+
 // Words of the label.
 const (
 	saysTypical   = "The rating is typical of this class. Read the label before you condemn anything."
 	whyTypical    = "The load and the judgement of strength follow the rating; a wrong one gives a wrong answer."
 	saysConverted = "Taken as {amps} SAE."
 	whyConverted  = "{how}. The standards test for different times to different volts."
+)
+
+// Years from which a battery is watched, and after which it has lived its life.
+// Common practice, no source.
+const (
+	watchYears = 3
+	lifeYears  = 6
+)
+
+// buildFindings notes the battery's age, and a build its vehicle was not made for.
+func (b *Bench) buildFindings() {
+	made := b.Case.Battery.Made
+	if made == "" {
+		made = b.Case.Battery.Fitted
+	}
+	if m, ok := rating.ParseMonth(made); ok && !b.Now.IsZero() {
+		months := m.MonthsUntil(rating.Month{Year: b.Now.Year(), Month: int(b.Now.Month())})
+		f := Finding{Code: "battery.age", Level: Note, Rule: "battery.age", Source: Practice, Why: words.Say(whyAge)}
+		years := measure.Plain(float64(months/12), 0)
+		switch {
+		case months >= 12*lifeYears:
+			f.Text = words.Say(saysOld, "years", years)
+			b.tell(f)
+		case months >= 12*watchYears:
+			f.Text = words.Say(saysAgeing, "years", years)
+			b.tell(f)
+		}
+	}
+	chem := b.Case.Battery.Chemistry
+	if b.Case.Vehicle.StopStart && (chem == battery.Flooded || chem == battery.FloodedSealed) {
+		b.tell(Finding{Code: "battery.stop_start", Level: Act, Rule: "battery.stop_start", Source: Practice,
+			Text: words.Say(saysStopStart), Why: words.Say(whyStopStart)})
+	}
+	if a := b.Case.Vehicle.Arrangement; a == "parallel" || a == "series" {
+		b.tell(Finding{Code: "battery.one_of_two", Level: Note, Rule: "battery.one_of_two", Source: Practice,
+			Text: words.Say(saysOneOfTwo), Why: words.Say(whyOneOfTwo)})
+	}
+}
+
+// Words of age and build.
+const (
+	saysAgeing    = "{years} years old: watch it."
+	saysOld       = "{years} years old: it has lived its life, whatever it shows today."
+	whyAge        = "Three to five years are usual, less in heat; six and more happens."
+	saysStopStart = "A plain flooded battery in a stop-start vehicle: it wants EFB or AGM."
+	whyStopStart  = "Many starts a day and fast charging wear a plain one out within a year or two. Replace it by the build the maker asks for."
+	saysOneOfTwo  = "One of two: part it from the other before it is tested."
+	whyOneOfTwo   = "Joined, every reading is of both, and a bad one drags the other down."
 )

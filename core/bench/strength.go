@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"grapnel/core/battery"
+	"grapnel/core/engine"
 	"grapnel/core/measure"
 	"grapnel/core/words"
 )
@@ -24,7 +25,8 @@ const SettledPct = 90.0
 type Strength struct {
 	Label    float64 // SAE amps
 	Evidence []Evidence
-	Joint    *battery.Band // nil when nothing was read, or no one battery explains it all
+	Joint    *battery.Band // nil when nothing was read, or two testers contradict each other
+	Apart    bool          // no one battery gives all readings, yet none fails it by its own limits
 }
 
 // Evidence is one reading of strength, put through the model.
@@ -37,24 +39,26 @@ type Evidence struct {
 // OfLabel is a reading's best figure in percent of the label.
 func (s Strength) OfLabel(e Evidence) float64 { return 100 * e.CCA.Best / s.Label }
 
-// Contradicted reports whether no one battery can give all readings.
+// Contradicted reports whether testers contradict each other, so that no figure
+// can be given.
 func (s Strength) Contradicted() bool { return len(s.Evidence) > 1 && s.Joint == nil }
 
 // Strength puts the last reading of each tester through the model, once; each
-// counts only with a charge to go with it.
+// counts only with a charge to go with it, and not after what it read through was
+// cleaned.
 func (b *Bench) Strength() Strength {
 	if b.strength != nil {
 		return *b.strength
 	}
 	s := Strength{Label: b.SAE.Amps}
 	b.strength = &s
-	if !b.Hazard.IsZero() || b.Frozen {
+	if b.Hazardous() || s.Label <= 0 {
 		return s
 	}
 	tests := slices.SortedStableFunc(slices.Values(b.tests), func(a, c *Test) int { return a.Rank - c.Rank })
 	for _, t := range tests {
 		t.Charge = b.chargeFor(t.Reading, t.Charge)
-		if t.Charge == nil {
+		if t.Charge == nil || t.CleanedSince || t.Kind == loadTestKind && (b.Load == nil || b.Load.Reading != t.Reading) {
 			continue
 		}
 		if e, ok := b.through(t); ok {
@@ -67,8 +71,14 @@ func (b *Bench) Strength() Strength {
 			a := battery.Compare(battery.Strength{CCA: joint}, e.Strength)
 			joint, agree = a.Both, agree && a.Agree
 		}
-		if agree {
+		switch {
+		case agree:
 			s.Joint = &joint
+		case !b.Undecided():
+			// Two that do not contradict each other by their own limits: the heavier load
+			// has the word.
+			first := s.Evidence[0].CCA
+			s.Joint, s.Apart = &first, true
 		}
 	}
 	return s
@@ -85,36 +95,111 @@ func (b *Bench) through(t *Test) (Evidence, bool) {
 	if assumed {
 		at.TempSpread = battery.UnknownTempC
 	}
-	found, ok := t.Measure(made, at)
+	found, ok := b.memo.measure(t, made, at)
 	charge := words.Say(saysChargeAt, "charge", SpellCharge(*t.Charge), "temp", measure.Degrees(temp))
 	return Evidence{t, found, t.Demand(charge)}, ok
 }
 
-// Undecided reports whether a contradiction bears on the verdict: readings that
-// all say finished, or all say strong, differ only in how much.
+// Undecided reports whether two testers contradict each other by their own
+// limits: one passes it and the other fails it. Two that each pass do not, however
+// far apart their figures are.
 func (b *Bench) Undecided() bool {
-	if len(b.tests) < 2 {
-		return false // no second witness worth asking the model for
+	l := b.Load
+	if l == nil || !l.Fair {
+		return false
 	}
-	s := b.Strength()
-	finished, strong := 0, 0
-	for _, e := range s.Evidence {
-		switch pct := s.OfLabel(e); {
-		case pct < FinishedPct:
-			finished++
-		case pct >= ServiceablePct:
-			strong++
+	own := 0.0
+	for _, t := range b.tests {
+		if t.Own > 0 && !t.CleanedSince && t.Charge != nil && t.Charge.Best >= battery.LeastConductanceSOC {
+			own = t.Own
 		}
 	}
-	return s.Contradicted() && finished < len(s.Evidence) && strong < len(s.Evidence)
+	switch {
+	case own == 0:
+		return false
+	case l.Result == Sagged:
+		// Repeated on clean posts and a full battery, a failure under load is one.
+		return own >= ServiceablePct && !(b.Fails > 1 && l.Charge.Best >= SettledPct && len(b.Dirty) == 0)
+	case l.Result == Held:
+		return own < FinishedPct && !b.repeated(conductanceKind)
+	}
+	return false
+}
+
+const conductanceKind = "conductance"
+
+// repeated reports whether a tester was used more than once at the charge and on
+// the contacts there are now.
+func (b *Bench) repeated(kind string) bool {
+	n := 0
+	for i, r := range b.Case.Readings {
+		if r.Kind == kind && b.speaks(i) && (len(b.Charges) == 0 || i > b.Charges[len(b.Charges)-1].Reading) {
+			n++
+		}
+	}
+	return n > 1
+}
+
+// Part is the strength in percent of the label, as far as all readings allow; false
+// when nobody knows it.
+func (b *Bench) Part() (battery.Band, bool) {
+	s := b.Strength()
+	if s.Joint == nil || s.Label <= 0 {
+		return battery.Band{}, false
+	}
+	k := 100 / s.Label
+	return battery.Band{Low: k * s.Joint.Low, Best: k * s.Joint.Best, High: k * s.Joint.High}, true
+}
+
+// ChargeOf is the charge a test was taken at, nil when nobody knows it.
+func (b *Bench) ChargeOf(t *Test) *battery.Band { return b.chargeFor(t.Reading, t.Charge) }
+
+// ChargeToStart is the charge, percent, under which a battery no longer turns the
+// engine its label is meant for.
+func (b *Bench) ChargeToStart(made battery.Battery, tempC float64) float64 {
+	e := engine.Of(b.Case.Vehicle.Fuel, made.CCA)
+	return made.ChargeToCrank(tempC, e.Amps.Best*engine.Need(tempC))
+}
+
+// FailsBelow is the temperature from which it no longer turns this engine, °C;
+// false where nobody knows its strength or it has no engine to turn.
+func (b *Bench) FailsBelow() (battery.Band, bool) {
+	if b.fails == nil {
+		t, ok := b.failsBelow()
+		b.fails = &failure{t, ok}
+	}
+	return b.fails.below, b.fails.known
+}
+
+// failure is FailsBelow once it was worked out.
+type failure struct {
+	below battery.Band
+	known bool
+}
+
+func (b *Bench) failsBelow() (battery.Band, bool) {
+	s := b.Strength()
+	v := b.Case.Vehicle
+	if s.Joint == nil || v.Electric() || v.Fuel == "none" {
+		return battery.Band{}, false
+	}
+	e := engine.Of(v.Fuel, s.Label)
+	for i, r := range b.Case.Readings {
+		if amps, ok := r.Number("amps"); ok && b.speaks(i) && r.Kind == "crank" && amps > 0 && r.Word("turned") == "normal" {
+			if t, assumed := b.Case.TempC(nil); !assumed {
+				e = engine.Cranked(amps, t)
+			}
+		}
+	}
+	return e.FailsBelow(*s.Joint), true
 }
 
 // TellStrength writes the ledger's lines about strength.
 func (b *Bench) TellStrength() {
 	s := b.Strength()
-	if b.doubt != "" && len(s.Evidence) > 0 {
+	if doubt := b.LabelDoubt(); doubt != "" {
 		b.tell(Finding{Code: "rating.doubt", Level: Act, Rule: "rating.together", Source: ModelSource,
-			Text: words.Say(saysDoubt), Why: words.Say("{Doubt}.", "doubt", b.doubt)})
+			Text: words.Say(saysDoubt), Why: words.Say("{Doubt}.", "doubt", doubt)})
 	}
 	for _, e := range s.Evidence {
 		pct := s.OfLabel(e)
@@ -143,7 +228,9 @@ func (b *Bench) TellStrength() {
 	for _, e := range s.Evidence {
 		f.Readings = append(f.Readings, e.Reading)
 	}
-	if s.Contradicted() {
+	if s.Apart {
+		f.Code, f.Level, f.Text, f.Why = "strength.apart", Note, words.Say(saysApart), words.Say(whyApart)
+	} else if s.Contradicted() {
 		f.Code, f.Level = "strength.disagree", Act
 		f.Text, f.Why = words.Say(saysDisagree), words.Say(whyDisagree, "settle", b.Settle())
 	} else {
@@ -216,6 +303,8 @@ const (
 	saysChargeAt = "{charge} charged, {temp}"
 	saysAgree    = "These readings agree: one battery of about {best} gives them all."
 	whyAgree     = "They asked different things of it, at the charge and temperature of the moment."
+	saysApart    = "Their figures lie apart, and each passes or fails it alike: that is no contradiction."
+	whyApart     = "Each goes by its own limits. The figure of the heavier load is kept."
 	saysDisagree = "No one battery gives all these readings: one of them is wrong."
 	whyDisagree  = "A bad contact, a wrong rating keyed in or a mistaken charge are the usual causes. {settle}"
 
@@ -232,3 +321,15 @@ const (
 	spellAtLeast = "at least {low}"
 	spellBand    = "{low} to {high}"
 )
+
+// Conducted reports whether there is a conductance figure that counts: taken at a
+// charge at which testers can be believed, through contacts not cleaned since.
+func (b *Bench) Conducted() bool {
+	for _, t := range b.tests {
+		if t.Kind == conductanceKind && t.Own > 0 && !t.CleanedSince {
+			soc := b.ChargeOf(t)
+			return soc != nil && soc.Best >= b.House.LoadTestMinSOC
+		}
+	}
+	return false
+}

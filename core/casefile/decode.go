@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"grapnel/core/battery"
 	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
@@ -73,6 +74,10 @@ func Validate(c reading.Case) error {
 // its nominal volts: 16.2 V on 12 V, a charger equalising.
 const mostVoltsPart = 1.35
 
+// mostChargingPart is the most an alternator gives whose regulator has failed: 20 V
+// on 12 V.
+const mostChargingPart = 20.0 / 12
+
 // CheckReading reports what is wrong with one reading on this battery; paths
 // are relative to the reading.
 func CheckReading(c reading.Case, r reading.Reading) document.Problems {
@@ -85,8 +90,8 @@ func CheckReading(c reading.Case, r reading.Reading) document.Problems {
 		return []document.Problem{{Path: "", Message: err.Error()}}
 	}
 	found := document.Check(tree, readingShape)
-	s, _ := station.Of(r.Kind)
-	for _, f := range s.Fields {
+	k, _ := station.KindOf(r.Kind)
+	for _, f := range k.Fields {
 		v, ok := r.Number(f.Name)
 		if !ok || !f.Posts || found.Has(f.Name) {
 			continue
@@ -95,12 +100,19 @@ func CheckReading(c reading.Case, r reading.Reading) document.Problems {
 			found = append(found, document.Problem{Path: f.Name, Message: m})
 		}
 	}
+	if n, cells := len(r.Numbers("cells_sg")), int(battery.Cells(c.Volts())); n > cells {
+		found = append(found, document.Problem{Path: "cells_sg", Message: fmt.Sprintf(
+			"%d figures for a battery of %d cells. Leave out what is no cell of it", n, cells)})
+	}
 	return found
 }
 
 // wrongVolts says what is wrong with volts across the posts; empty when nothing.
 func wrongVolts(c reading.Case, v float64, kind string) string {
 	most := mostVoltsPart * c.Volts()
+	if kind == station.Charging {
+		most = mostChargingPart * c.Volts()
+	}
 	switch {
 	case v < 0:
 		earthed := ""

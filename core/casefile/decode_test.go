@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -101,7 +102,7 @@ func TestSlippedDecimalPoint(t *testing.T) {
 		{125, station.RestVoltage, "show 12.50?"}, {97, station.RestVoltage, "show 9.70?"},
 		{162, station.RestVoltage, "show 16.20?"}, {16.3, station.RestVoltage, "battery. Check the decimal"},
 		{95, station.LoadTest, "battery. Check the decimal"}, {163, station.LoadTest, "battery. Check the decimal"},
-		{143, station.Charging, "Check the meter's range"},
+		{143, station.Charging, "Check the meter's range"}, {20.1, station.Charging, "0 to 20.0 V for a 12 V battery"},
 	} {
 		if got := wrongVolts(reading.Case{}, c.volts, c.kind); !strings.Contains(got, c.says) {
 			t.Errorf("%g V, %s: %s", c.volts, c.kind, got)
@@ -111,6 +112,9 @@ func TestSlippedDecimalPoint(t *testing.T) {
 		if got := wrongVolts(reading.Case{}, volts, station.RestVoltage); got != "" {
 			t.Errorf("%g V can be read: %s", volts, got)
 		}
+	}
+	if got := wrongVolts(reading.Case{}, 20, station.Charging); got != "" {
+		t.Errorf("a regulator that fails gives 20 V: %s", got)
 	}
 	earthed := reading.Case{Vehicle: reading.Vehicle{Earth: "positive"}}
 	if got := wrongVolts(earthed, -6.3, station.RestVoltage); !strings.Contains(got, "earthed") ||
@@ -195,3 +199,18 @@ func FuzzDecode(f *testing.F) {
 }
 
 var must = fatal.On
+
+// As many cells can be read as the battery has, or fewer.
+func TestCellsOfTheBattery(t *testing.T) {
+	for _, c := range []struct {
+		volts float64
+		cells int
+		fine  bool
+	}{{12, 6, true}, {12, 3, true}, {12, 7, false}, {6, 3, true}, {6, 4, false}} {
+		r := reading.Of(station.Hydrometer, reading.Fields{"cells_sg": slices.Repeat([]float64{1.25}, c.cells)})
+		got := CheckReading(reading.Case{Vehicle: reading.Vehicle{SystemVolts: c.volts}}, r)
+		if (len(got) == 0) != c.fine {
+			t.Errorf("%d cells of %g V: %v", c.cells, c.volts, got)
+		}
+	}
+}

@@ -20,6 +20,7 @@ var shape = document.Object([]string{"format", "battery", "readings"}, map[strin
 	"complaint":  reading.ComplaintShape(),
 	"readings":   document.List(0, 500, readingShape),
 	"rules":      rules.Shape(false),
+	"as_of":      document.Shape{Kind: "time", Null: true}.About("RFC 3339, when it is judged; at its last reading when left out"),
 })
 
 // Shape describes the document.

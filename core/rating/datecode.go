@@ -106,3 +106,12 @@ func checked(code string, y, m int, now Month) (Month, error) {
 		return at, nil
 	}
 }
+
+// ParseMonth reads a month as the open formats write it, 2022-03.
+func ParseMonth(s string) (Month, bool) {
+	m := yearFirst.FindStringSubmatch(s)
+	if m == nil || number(m[2]) < 1 || number(m[2]) > 12 {
+		return Month{}, false
+	}
+	return Month{number(m[1]), number(m[2])}, true
+}

@@ -67,7 +67,7 @@ var tests = map[Standard]Test{
 	EN:  {EN, -18, 10, 7.5, 1.06, 0.05, "EN 50342-1, definition and ratio from memory"},
 	DIN: {DIN, -18, 30, 9.0, 1.75, 0.10, "DIN 43539, definition and ratio from memory"},
 	IEC: {IEC, -18, 60, 8.4, 1.50, 0.10, "IEC 60095-1 (old issue), definition and ratio from memory"},
-	JIS: {JIS, -15, 30, 6.0, 1.00, 0.10, "JIS D 5301, from memory; test temperature and current vary with size"},
+	JIS: {JIS, -18, 30, 7.2, 1.00, 0.03, "JIS D 5301 as it stands since 2006, from memory; older labels tested at -15 °C"},
 }
 
 // SAETest gives the definition of SAE J537.

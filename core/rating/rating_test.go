@@ -79,7 +79,7 @@ func TestLoadGrowsWithLabel(t *testing.T) {
 // figure for want of a better ratio, ±10 %.
 func TestDefinitions(t *testing.T) {
 	for _, want := range []Test{{SAE, -18, 30, 7.2, 1, 0, ""}, {EN, -18, 10, 7.5, 1.06, 0.05, ""},
-		{DIN, -18, 30, 9, 1.75, 0.1, ""}, {IEC, -18, 60, 8.4, 1.5, 0.1, ""}, {JIS, -15, 30, 6, 1, 0.1, ""}} {
+		{DIN, -18, 30, 9, 1.75, 0.1, ""}, {IEC, -18, 60, 8.4, 1.5, 0.1, ""}, {JIS, -18, 30, 7.2, 1, 0.03, ""}} {
 		got, err := TestOf(want.Standard)
 		if got.Source == "" {
 			t.Errorf("%s has no source", want.Standard)

@@ -7,6 +7,8 @@
 package reading
 
 import (
+	"time"
+
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/rules"
@@ -24,6 +26,7 @@ type Case struct {
 	Complaint  []string    `json:"complaint,omitempty"`
 	Readings   []Reading   `json:"readings"`
 	Rules      rules.Rules `json:"rules"`
+	AsOf       *time.Time  `json:"as_of,omitempty"` // when it is judged; at its last reading when left out
 }
 
 // Vehicle is what the battery serves.

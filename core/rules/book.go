@@ -12,7 +12,40 @@ const (
 	StarterMin     = "load_test.starter_min"
 	RestTime       = "rest_voltage.rest"
 	ReturnMinSOC   = "return.min_soc"
+	StrengthMethod = "strength.method"
+	WeakBelow      = "strength.weak_below"
+	WeakPolicy     = "strength.weak_policy"
+	CableDropMax   = "cable_drop.max"
+	DrainMax       = "drain.max"
+	ChargePlace    = "charge.place"
 )
+
+// Ways to judge strength, for Rules.StrengthMethod.
+const (
+	ByHalfCCA     = "half_cca"
+	ByFixedLoad   = "fixed_10s"
+	ByStarter     = "starter"
+	ByConductance = "conductance"
+)
+
+// What to say of a weak battery that starts its engine today, for
+// Rules.WeakPolicy.
+const (
+	WeakTell  = "tell"
+	WeakOffer = "offer"
+	WeakWatch = "watch"
+)
+
+// Where a battery is charged, for Rules.ChargePlace.
+const (
+	ChargeInPlace = "in_place"
+	ChargeOnBench = "bench"
+)
+
+// Deciding gives the rules that a verdict can hang on.
+func Deciding() []string {
+	return []string{LoadTestMinSOC, LoadTestLimit, StarterMin, RestTime, ReturnMinSOC, StrengthMethod, WeakBelow, CableDropMax, DrainMax}
+}
 
 // book lists every house rule. A rule that needs another field adds it to Rules;
 // everything else about it stands here.
@@ -106,5 +139,108 @@ var book = []Rule{
 				Source: practice,
 			},
 		},
+	},
+	{
+		ID: StrengthMethod, Field: "strength_method", Title: "Strength",
+		Question: "Which test says whether a battery is strong enough?",
+		word:     func(r *Rules) *string { return &r.StrengthMethod },
+		Schools: []School{
+			{
+				Name: "half the CCA", Word: ByHalfCCA,
+				Why:    "A real load, in proportion to the battery.",
+				Source: "SAE J537 practice and BCI service texts, from memory",
+			},
+			{
+				Name: "fixed load", Word: ByFixedLoad,
+				Why:    "One tester for all; judged by what a new battery of this label would show.",
+				Source: practice,
+			},
+			{
+				Name: "the starter", Word: ByStarter,
+				Why:    "No tester needed; it asks what this engine asks, no more.",
+				Source: practice,
+			},
+			{
+				Name: "conductance", Word: ByConductance,
+				Why:    "Quick and without a load; blind to faults that only a load shows.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: WeakBelow, Field: "weak_below_pct", Title: "Weak", Unit: "%", Min: 50, Max: 90,
+		Question: "Under what part of its label is a battery that still passes called weak?",
+		number:   func(r *Rules) *float64 { return &r.WeakBelow },
+		Schools: []School{
+			{
+				Name: "load school", Number: 65,
+				Why:    "It still passes its load test, with little to lose before the cold.",
+				Source: practice,
+			},
+			{
+				Name: "conductance school", Number: 80,
+				Why:    "60 to 80 % is watched or replaced by season.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: WeakPolicy, Field: "weak_policy", Title: "Weak, no complaint",
+		Question: "What is said of a weak battery that starts its engine today?",
+		word:     func(r *Rules) *string { return &r.WeakPolicy },
+		Schools: []School{
+			{
+				Name: "tell and print", Word: WeakTell,
+				Why:    "The customer knows from which cold it may fail, and decides.",
+				Source: practice,
+			},
+			{
+				Name: "offer a new one", Word: WeakOffer,
+				Why:    "Nobody wants to stand in the frost; no pressure.",
+				Source: practice,
+			},
+			{
+				Name: "watch it", Word: WeakWatch,
+				Why:    "It starts: test it again before the cold.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: CableDropMax, Field: "cable_drop_max_volts", Title: "Cables", Unit: "V", Min: 0.1, Max: 1,
+		Question: "How much may one path lose, post to starter or engine to post, while it cranks?",
+		number:   func(r *Rules) *float64 { return &r.CableDropMax },
+		Schools: []School{
+			{Name: "common", Number: 0.5, Why: "More than that and the starter goes short.", Source: practice},
+			{Name: "strict", Number: 0.3, Why: "A good path on a small engine loses less.", Source: practice},
+		},
+	},
+	{
+		ID: DrainMax, Field: "drain_max_ma", Title: "Drain", Unit: "mA", Min: 5, Max: 500,
+		Question: "How much may flow with everything off and asleep?",
+		number:   func(r *Rules) *float64 { return &r.DrainMax },
+		Schools: []School{
+			{Name: "usual", Number: 50, Why: "Alarm, keys and modules asleep need that much.", Source: practice},
+			{Name: "simple vehicles", Number: 30, Why: "A clock and a coded key need less.", Source: practice},
+		},
+		Customs: map[string]int{"motorcycle": 1, "atv": 1, "mower": 1, "tractor": 1, "classic": 1, "boat": 1},
+	},
+	{
+		ID: ChargePlace, Field: "charge_place", Title: "Charging",
+		Question: "Where is a battery charged?",
+		word:     func(r *Rules) *string { return &r.ChargePlace },
+		Schools: []School{
+			{
+				Name: "in the vehicle", Word: ChargeInPlace,
+				Why:    "Nothing is reset; clean terminals and fresh air are needed.",
+				Source: practice,
+			},
+			{
+				Name: "on the bench", Word: ChargeOnBench,
+				Why:    "No electronics on the charger, and the case in sight.",
+				Source: practice,
+			},
+		},
+		Customs: map[string]int{"motorcycle": 1, "atv": 1},
 	},
 }

@@ -5,6 +5,7 @@ package rules
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -25,9 +26,22 @@ type Rules struct {
 	LoadTestLimit  string  `json:"load_test_limit"`       // how the least volts under load follow temperature
 	// least volts of a 12 V battery with the starter as the load
 	StarterMinVolts float64 `json:"starter_test_min_volts"`
-	RestMinutes     float64 `json:"rest_minutes"`       // minutes of rest before a voltage is believed
-	ReturnMinSOC    float64 `json:"return_min_soc_pct"` // least charge, %, to hand a battery back
+	RestMinutes     float64 `json:"rest_minutes"`         // minutes of rest before a voltage is believed
+	ReturnMinSOC    float64 `json:"return_min_soc_pct"`   // least charge, %, to hand a battery back
+	StrengthMethod  string  `json:"strength_method"`      // how strength is judged
+	WeakBelow       float64 `json:"weak_below_pct"`       // part of the label, %, under which a battery that passes is weak
+	WeakPolicy      string  `json:"weak_policy"`          // what is said of a weak battery that starts its engine today
+	CableDropMax    float64 `json:"cable_drop_max_volts"` // most volts lost over one path while cranking, 12 V
+	DrainMax        float64 `json:"drain_max_ma"`         // most milliamps with everything asleep
+	ChargePlace     string  `json:"charge_place"`         // where a battery is charged
+
+	// ByClass settles rules otherwise for a class of vehicle: class, then field. The
+	// customs of package rules stand there from the start.
+	ByClass map[string]Settings `json:"by_class,omitempty"`
 }
+
+// Settings are values of rules by their field: a float64 or a string.
+type Settings map[string]any
 
 // Default is what a new workshop starts with: the first school of each rule, the
 // one most widely printed.
@@ -35,6 +49,47 @@ func Default() Rules {
 	var r Rules
 	for _, rule := range book {
 		rule.choose(&r, rule.Schools[0])
+		for class, school := range rule.Customs {
+			r.ByClass = with(r.ByClass, class, rule.Field, rule.Schools[school].value())
+		}
+	}
+	return r
+}
+
+// with gives settings by class with one more.
+func with(all map[string]Settings, class, field string, value any) map[string]Settings {
+	out := map[string]Settings{}
+	for c, s := range all {
+		out[c] = maps.Clone(s)
+	}
+	if out[class] == nil {
+		out[class] = Settings{}
+	}
+	out[class][field] = value
+	return out
+}
+
+// For gives the rules as they hold for a class of vehicle.
+func (r Rules) For(class string) Rules {
+	for field, value := range r.ByClass[class] {
+		if i := slices.IndexFunc(book, func(rule Rule) bool { return rule.Field == field }); i >= 0 {
+			book[i].set(&r, value)
+		}
+	}
+	r.ByClass = nil
+	return r
+}
+
+// Set gives the rules with one of them settled for a class of vehicle, or, where
+// class is empty, for all that have no custom of their own.
+func (r Rules) Set(id, class string, s School) Rules {
+	rule, ok := Find(id)
+	switch {
+	case !ok:
+	case class == "":
+		rule.choose(&r, s)
+	default:
+		r.ByClass = with(r.ByClass, class, rule.Field, s.value())
 	}
 	return r
 }
@@ -43,8 +98,24 @@ func Default() Rules {
 func (r *Rules) UnmarshalJSON(data []byte) error {
 	type plain Rules
 	whole := plain(Default())
+	customs := whole.ByClass
+	whole.ByClass = nil
 	if err := json.Unmarshal(data, &whole); err != nil {
 		return err
+	}
+	if whole.ByClass == nil {
+		// Who settles a rule and says nothing of classes means it for all of them.
+		var said map[string]any
+		if err := json.Unmarshal(data, &said); err != nil {
+			return err
+		}
+		for class, settings := range customs {
+			for field, value := range settings {
+				if _, ok := said[field]; !ok {
+					whole.ByClass = with(whole.ByClass, class, field, value)
+				}
+			}
+		}
 	}
 	*r = Rules(whole)
 	return nil
@@ -57,18 +128,40 @@ func (e *FieldError) Error() string { return e.Field + ": " + e.Message }
 
 // Check reports the first rule outside its range or vocabulary as a *FieldError.
 func (r Rules) Check() error {
+	if err := r.check(""); err != nil {
+		return err
+	}
+	for _, class := range slices.Sorted(maps.Keys(r.ByClass)) {
+		for field, value := range r.ByClass[class] {
+			at := "by_class." + class + "." + field
+			i := slices.IndexFunc(book, func(rule Rule) bool { return rule.Field == field })
+			if i < 0 {
+				return &FieldError{at, "there is no such house rule"}
+			}
+			if _, number := value.(float64); number != (book[i].number != nil) {
+				return &FieldError{at, fmt.Sprintf("%v is not a value of this rule", value)}
+			}
+		}
+		if err := r.For(class).check("by_class." + class + "."); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (r Rules) check(at string) error {
 	for _, rule := range book {
 		if rule.number != nil {
 			if v := *rule.number(&r); !(v >= rule.Min && v <= rule.Max) {
 				return &FieldError{
-					rule.Field,
+					at + rule.Field,
 					fmt.Sprintf("%g is outside %g to %g %s", v, rule.Min, rule.Max, rule.Unit),
 				}
 			}
 			continue
 		}
 		if v := *rule.word(&r); !slices.Contains(rule.words(), v) {
-			return &FieldError{rule.Field, fmt.Sprintf("%q is unknown, use %s", v, strings.Join(rule.words(), " or "))}
+			return &FieldError{at + rule.Field, fmt.Sprintf("%q is unknown, use %s", v, strings.Join(rule.words(), " or "))}
 		}
 	}
 	return nil
@@ -83,6 +176,13 @@ type School struct {
 	Source string  `json:"source"`
 }
 
+func (s School) value() any {
+	if s.Word != "" {
+		return s.Word
+	}
+	return s.Number
+}
+
 // Rule describes one house rule and its schools, the default first.
 type Rule struct {
 	ID       string   `json:"id"`    // as findings cite it
@@ -93,6 +193,9 @@ type Rule struct {
 	Min      float64  `json:"min,omitempty"`
 	Max      float64  `json:"max,omitempty"`
 	Schools  []School `json:"schools"`
+	// Customs are the classes of vehicle whose default is another school, by its place
+	// in Schools.
+	Customs map[string]int `json:"customs,omitempty" doc:"classes whose default is another of the schools"`
 
 	// One of the two says where in Rules it stands.
 	number func(*Rules) *float64
@@ -107,12 +210,28 @@ func (rule Rule) words() []string {
 	return out
 }
 
-func (rule Rule) choose(r *Rules, s School) {
-	if rule.number != nil {
-		*rule.number(r) = s.Number
-		return
+func (rule Rule) choose(r *Rules, s School) { rule.set(r, s.value()) }
+
+// set settles the rule; a value of the wrong type is left out.
+func (rule Rule) set(r *Rules, value any) {
+	switch v := value.(type) {
+	case float64:
+		if rule.number != nil {
+			*rule.number(r) = v
+		}
+	case string:
+		if rule.word != nil {
+			*rule.word(r) = v
+		}
 	}
-	*rule.word(r) = s.Word
+}
+
+// Of gives the figure rules have for it, 0 where it is a choice.
+func (rule Rule) Of(r Rules) float64 {
+	if rule.number == nil {
+		return 0
+	}
+	return *rule.number(&r)
 }
 
 // follows reports whether rules are of a school.
@@ -127,7 +246,7 @@ func (rule *Rule) follows(r *Rules, s School) bool {
 func Book() []Rule {
 	out := slices.Clone(book)
 	for i := range out {
-		out[i].Schools = slices.Clone(out[i].Schools)
+		out[i].Schools, out[i].Customs = slices.Clone(out[i].Schools), maps.Clone(out[i].Customs)
 	}
 	return out
 }
@@ -182,5 +301,17 @@ func Shape(whole bool) document.Shape {
 	if !whole {
 		need = nil
 	}
+	fields["by_class"] = document.Object(nil, map[string]document.Shape{}).
+		About("class of vehicle, then rule: what holds there instead")
+	settings := document.Object(nil, maps.Clone(fields))
+	delete(settings.Fields, "by_class")
+	for _, class := range classes {
+		fields["by_class"].Fields[class] = settings
+	}
 	return document.Object(need, fields)
 }
+
+// classes are the classes of vehicle that may have rules of their own. Package
+// reading has the words for them, and a test that the two agree.
+var classes = []string{"car", "van", "motorcycle", "atv", "mower", "tractor", "hybrid", "electric", "classic", "boat",
+	"motorhome"}

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"encoding/json"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -42,7 +43,9 @@ func TestSchools(t *testing.T) {
 	for id, want := range map[string][]any{
 		LoadTestMinSOC: {75.0, 65.0}, LoadTestLimit: {"temperature_table", "fixed"}, StarterMin: {9.6,
 			10.0}, RestTime: {60.0, 480.0},
-		ReturnMinSOC: {90.0, 75.0},
+		ReturnMinSOC: {90.0, 75.0}, StrengthMethod: {ByHalfCCA, ByFixedLoad, ByStarter, ByConductance},
+		WeakBelow: {65.0, 80.0}, WeakPolicy: {WeakTell, WeakOffer, WeakWatch}, CableDropMax: {0.5, 0.3},
+		DrainMax: {50.0, 30.0}, ChargePlace: {ChargeInPlace, ChargeOnBench},
 	} {
 		rule, ok := Find(id)
 		if !ok || len(rule.Schools) != len(want) {
@@ -112,7 +115,8 @@ func TestASecondRuleOfWords(t *testing.T) {
 func TestRanges(t *testing.T) {
 	want := map[string][2]float64{
 		"load_test_min_soc_pct": {50, 100}, "starter_test_min_volts": {9, 10.5}, "rest_minutes": {10,
-			1440}, "return_min_soc_pct": {75, 100},
+			1440}, "return_min_soc_pct": {75, 100}, "weak_below_pct": {50, 90},
+		"cable_drop_max_volts": {0.1, 1}, "drain_max_ma": {5, 500},
 	}
 	for _, rule := range Book() {
 		if rule.number == nil {
@@ -154,7 +158,7 @@ func TestMissingRuleTakesItsDefault(t *testing.T) {
 	}
 	want := Default()
 	want.LoadTestMinSOC, want.LoadTestLimit = 65, LimitFixed
-	if r != want {
+	if !reflect.DeepEqual(r, want) {
 		t.Errorf("%+v, want %+v", r, want)
 	}
 	if err := json.Unmarshal([]byte(`{"rest_minutes":"an hour"}`), &r); err == nil {
@@ -172,5 +176,83 @@ func TestBookIsACopy(t *testing.T) {
 	b[0].Schools[0].Number, b[0].Min = 1, 2
 	if again := Book(); again[0].Schools[0].Number != 75 || again[0].Min != 50 {
 		t.Errorf("%+v", again[0])
+	}
+}
+
+// Where customs differ by class the default is the custom; a house that settles a
+// rule for a class has it there and nowhere else, and one that settles it for all
+// and says nothing of classes means all. Common practice, no source: 30 mA on
+// simple vehicles, powersports charged on the bench.
+func TestRulesByClass(t *testing.T) {
+	d := Default()
+	for class, want := range map[string]float64{"car": 50, "van": 50, "hybrid": 50, "motorcycle": 30, "mower": 30, "atv": 30,
+		"tractor": 30, "classic": 30, "boat": 30} {
+		if got := d.For(class).DrainMax; got != want {
+			t.Errorf("%s: %g mA, want %g", class, got, want)
+		}
+	}
+	if d.For("motorcycle").ChargePlace != ChargeOnBench || d.For("car").ChargePlace != ChargeInPlace {
+		t.Error("powersports are charged on the bench, cars in place")
+	}
+	strict := d.Set(LoadTestMinSOC, "mower", School{Number: 65}).Set(DrainMax, "", School{Number: 40})
+	if strict.For("mower").LoadTestMinSOC != 65 || strict.For("car").LoadTestMinSOC != 75 || d.For("mower").LoadTestMinSOC != 75 {
+		t.Error("a rule for mowers reaches further, or not there")
+	}
+	if strict.For("car").DrainMax != 40 || strict.For("mower").DrainMax != 30 {
+		t.Error("a rule for all takes a class its custom")
+	}
+	raw, err := json.Marshal(strict)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var back Rules
+	if err := json.Unmarshal(raw, &back); err != nil || !reflect.DeepEqual(back, strict) {
+		t.Errorf("kept and read again: %+v (%v), want %+v", back, err, strict)
+	}
+	if err := json.Unmarshal([]byte(`{"drain_max_ma":45}`), &back); err != nil || back.For("mower").DrainMax != 45 ||
+		back.For("motorcycle").ChargePlace != ChargeOnBench {
+		t.Errorf("a figure for all: %+v (%v)", back, err)
+	}
+	for name, wrong := range map[string]Rules{
+		"outside its range": d.Set(DrainMax, "car", School{Number: 4.9}),
+		"no rule":           {ByClass: map[string]Settings{"car": {"moon": 1.0}}},
+		"a word":            {ByClass: map[string]Settings{"car": {"drain_max_ma": "few"}}},
+		"no such school":    d.Set(ChargePlace, "car", School{Word: "roof"}),
+	} {
+		if wrong.LoadTestMinSOC == 0 {
+			by := wrong.ByClass
+			wrong = d
+			wrong.ByClass = by
+		}
+		if err := wrong.Check(); err == nil || !strings.HasPrefix(err.Error(), "by_class.car.") {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+// What changed is told by the names of the schools, all vehicles first.
+func TestChanges(t *testing.T) {
+	was := Default()
+	if all := Changes(was, was); len(all) != 0 {
+		t.Errorf("nothing changed, and %v is told", all)
+	}
+	is := was
+	is.RestMinutes, is.LoadTestLimit, is.DrainMax = 480, LimitFixed, 45
+	drain, _ := Find(DrainMax)
+	is = is.Set(DrainMax, "car", drain.Schools[1])
+	delete(is.ByClass, "mower")
+	var got []string
+	for _, c := range Changes(was, is) {
+		got = append(got, strings.TrimSpace(c.Class+" "+c.Rule+": "+c.From.String()+" to "+c.To.String()))
+	}
+	want := []string{
+		"Limit under load: temperature table to 9.6 V flat",
+		"Rest: one hour (60 min) to overnight (480 min)",
+		"Drain: usual (50 mA) to 45 mA",
+		"car Drain: as for all to simple vehicles (30 mA)",
+		"mower Drain: simple vehicles (30 mA) to as for all",
+	}
+	if !slices.Equal(got, want) {
+		t.Errorf("told:\n%s\nwant:\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
 }

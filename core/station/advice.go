@@ -2,6 +2,7 @@ package station
 
 import (
 	"grapnel/core/bench"
+	"grapnel/core/guide"
 	"grapnel/core/words"
 )
 
@@ -15,22 +16,26 @@ type Advice struct {
 	More words.Text `json:"more,omitzero"`
 	// Closed: a hazard stands, and no reading is taken here.
 	Closed bool `json:"closed,omitempty" doc:"no reading is taken now"`
-	// Ways are the ways to do it, the usual one first, each a word of the field By.
-	By   string `json:"by,omitempty" doc:"the field that chooses the way"`
-	Ways []Way  `json:"ways,omitempty"`
-	// Ask is a question the station's entry answers; without one the entry is not
-	// offered at a station that is not there for it.
-	Ask words.Text `json:"ask,omitzero"`
+	// Ways are the ways to do it, the usual one first; none where there is but one.
+	Ways []Way `json:"ways,omitempty"`
 }
 
-// Way is one way to do what a station does.
+// Way is one way to do what a station does: the kind of reading it gives and the
+// words that are settled by choosing it.
 type Way struct {
-	Code string     `json:"code"`
-	Do   words.Text `json:"do,omitzero"`
-	Set  *Setting   `json:"set,omitempty" doc:"the figure to set, the largest thing before the reading"`
+	Code   string            `json:"code"`
+	Word   string            `json:"word"`
+	Kind   string            `json:"kind" doc:"the kind of reading it gives"`
+	Preset map[string]string `json:"preset,omitempty" doc:"words of the reading that choosing it settles"`
+	Do     words.Text        `json:"do,omitzero"`
+	Set    *Setting          `json:"set,omitempty" doc:"the figure to set, the largest thing before the reading"`
 	// Timer counts down while it is done.
 	Timer  *Timer        `json:"timer,omitempty"`
 	Fields []FieldAdvice `json:"fields,omitempty"`
+	// Cautions are what can hurt this way, beside those of the station.
+	Cautions []guide.Caution `json:"cautions,omitempty"`
+	// Not says why it is not to be used on this battery; it is not offered then.
+	Not words.Text `json:"not,omitzero" doc:"why it is not offered here"`
 }
 
 // Setting is a figure to set on an instrument.
@@ -55,6 +60,28 @@ type Timer struct {
 type FieldAdvice struct {
 	Name    string     `json:"name"`
 	Default *float64   `json:"default,omitempty"`
+	Word    string     `json:"word,omitempty" doc:"the word picked before anything is; several stand apart by spaces"`
 	Hint    words.Text `json:"hint,omitzero"`
 	Hidden  bool       `json:"hidden,omitempty"`
+	Need    bool       `json:"need,omitempty" doc:"not to be left out, done this way"`
 }
+
+// unsafe closes a station where a hazard stands, and says what comes first. Closes
+// says whether the hazards that only wait for something close it too.
+func unsafe(b *bench.Bench, a *Advice) bool {
+	h, ok := b.Stopped()
+	if !ok {
+		if h, ok = b.Held(); !ok {
+			return false
+		}
+		a.Level, a.Closed, a.Text = bench.Act, true, words.Say(adviceHeld, "hazard", h.Name)
+		return true
+	}
+	a.Level, a.Closed, a.Text = bench.Stopped, true, words.Say(adviceHazard, "hazard", h.Name)
+	return true
+}
+
+const (
+	adviceHazard = "{hazard}. Do not load or charge it."
+	adviceHeld   = "{hazard}. Nothing is charged, loaded or jumped before that is dealt with."
+)

@@ -23,13 +23,13 @@ func ExampleTell() {
 
 // What a load test would read on a new battery at 21 °C, and on one whose clamps
 // lose 2 mΩ.
-func ExampleOf() {
+func ExampleKindOf() {
 	b, _, err := battery.FromLabel(battery.Flooded, 6, rating.Label{CCA: 650, Ah20h: 62})
 	if err != nil {
 		fmt.Println(err)
 		return
 	}
-	load, _ := station.Of(station.LoadTest)
+	load, _ := station.KindOf(station.LoadTest)
 	how := reading.Of(station.LoadTest, reading.Fields{"method": "half_cca", "amps": 325, "seconds": 15})
 	for _, ohms := range []float64{0, 0.002} {
 		seen := load.Expect(station.World{Battery: b, SOC: 100, BatteryC: 21, PostOhms: ohms}, how)
@@ -47,7 +47,7 @@ func ExamplePut() {
 		Battery: reading.Battery{Chemistry: battery.Flooded, Rating: reading.Rating{CCA: &cca}},
 		Readings: []reading.Reading{reading.Of(station.RestVoltage, reading.Fields{"volts": 12.24,
 			"surface_charge": "rested"})},
-	})
+	}, nil)
 	fmt.Printf("about %.0f %% charged\n", b.SOC().Best)
 	// Output:
 	// about 46 % charged

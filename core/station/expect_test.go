@@ -20,7 +20,7 @@ func newBattery(t testing.TB, chem battery.Chemistry) battery.Battery {
 // one is what a station expects in one field.
 func one(t *testing.T, code, field string, w World, how reading.Fields) Prediction {
 	t.Helper()
-	s, _ := Of(code)
+	s, _ := KindOf(code)
 	for _, p := range s.Expect(w, reading.Of(code, how)) {
 		if p.Field == field {
 			return p
@@ -42,7 +42,7 @@ func TestExpectedReadingsAreJudgedBack(t *testing.T) {
 			c := car(rest(one(t, RestVoltage, "volts", w, nil).Best))
 			c.Battery.Chemistry = chem
 			*c.Conditions.AmbientC, *c.Conditions.BatteryC = 15, 15
-			b := Put(c)
+			b := put(c)
 			if band := b.SOC(); band == nil || band.Low > soc || band.High < soc || math.Abs(band.Best-soc) > 4 {
 				t.Errorf("%s at %g %%: judged %+v", chem, soc, band)
 			}
@@ -51,7 +51,7 @@ func TestExpectedReadingsAreJudgedBack(t *testing.T) {
 			low := one(t, Crank, "volts_min", w, nil).Best
 			c.Readings = append(c.Readings, load(volts).With("battery_c", nil),
 				reading.Of(Crank, reading.Fields{"volts_min": low, "amps": 160}))
-			s := Put(c).Strength()
+			s := put(c).Strength()
 			if len(s.Evidence) != 2 {
 				t.Fatalf("%s at %g %%: %d readings of strength", chem, soc, len(s.Evidence))
 			}
@@ -153,22 +153,21 @@ func TestAcidEyeAndDrainInTheWorld(t *testing.T) {
 	}
 	w.Battery = newBattery(t, battery.AGM)
 	for _, code := range []string{Eye, Hydrometer} {
-		if s, _ := Of(code); s.Expect(w, reading.Of(code, nil)) != nil {
+		if s, _ := KindOf(code); s.Expect(w, reading.Of(code, nil)) != nil {
 			t.Errorf("%s of a battery whose acid cannot be reached", code)
 		}
 	}
 }
 
-// A starter's first surge is 1.6 times its steady draw, within half either way
-// (from memory), and the spread of the lowest volts is as wide as that makes it.
+// A starter's first surge is 3 to 5 times its steady draw (from memory), and the spread of the lowest volts is as wide as that makes it.
 func TestSurgeOfAStarter(t *testing.T) {
 	w := World{Battery: newBattery(t, battery.Flooded), SOC: 90, BatteryC: 21, StarterAmps: 150}
-	at := func(amps float64) float64 { return w.Battery.EndVolts(90, 21, amps, 1) }
+	at := func(amps float64) float64 { return w.Battery.EndVolts(90, 21, amps, 0.3) }
 	p := one(t, Crank, "volts_min", w, nil)
-	if math.Abs(p.Best-at(240)) > 1e-9 {
-		t.Errorf("lowest %.3f V, 240 A leave %.3f V", p.Best, at(240))
+	if math.Abs(p.Best-at(600)) > 1e-9 {
+		t.Errorf("lowest %.3f V, 600 A leave %.3f V", p.Best, at(600))
 	}
-	if half := (at(120) - at(360)) / 2; p.Sigma < half || p.Sigma > 1.05*half {
+	if half := (at(450) - at(750)) / 2; p.Sigma < half || p.Sigma > 1.05*half {
 		t.Errorf("spread %.3f V, the surge alone makes %.3f V", p.Sigma, half)
 	}
 }
@@ -176,7 +175,7 @@ func TestSurgeOfAStarter(t *testing.T) {
 // A load that nobody set and a starter nobody measured foretell nothing; the
 // label's load and the world's starter stand in where they can.
 func TestLoadsThatAreNotKnown(t *testing.T) {
-	s, _ := Of(LoadTest)
+	s, _ := KindOf(LoadTest)
 	w := World{Battery: newBattery(t, battery.Flooded), SOC: 90, BatteryC: 21}
 	for method, want := range map[string]bool{HalfCCA: true, Fixed10s: false, Starter: false} {
 		if got := s.Expect(w, reading.Of(LoadTest, reading.Fields{"method": method})); (got != nil) != want {
@@ -192,7 +191,7 @@ func TestLoadsThatAreNotKnown(t *testing.T) {
 	if assumed.Best != read.Best || assumed.Sigma <= read.Sigma {
 		t.Errorf("assumed %+v, read %+v", assumed, read)
 	}
-	if c, _ := Of(Crank); c.Expect(World{Battery: w.Battery, SOC: 90}, reading.Of(Crank, nil)) != nil {
+	if c, _ := KindOf(Crank); c.Expect(World{Battery: w.Battery, SOC: 90}, reading.Of(Crank, nil)) != nil {
 		t.Error("a crank without a starter")
 	}
 }
@@ -219,7 +218,6 @@ func TestSpreads(t *testing.T) {
 			func(v float64) float64 { return math.Hypot(meter(v), loads(0.03)) }},
 		{LoadTest, "volts_end", reading.Fields{"method": HalfCCA},
 			func(v float64) float64 { return math.Hypot(meter(v), loads(0.10)) }},
-		{Conductance, "cca", nil, func(found float64) float64 { return 0.03 * found }},
 		{Hydrometer, "cells_sg", nil, func(float64) float64 { return 0.004 }},
 		{Charging, "volts", nil, func(v float64) float64 { return math.Hypot(meter(v), 0.1) }},
 		{Drain, "milliamps", nil, func(ma float64) float64 { return math.Hypot(1, 0.05*ma) }},

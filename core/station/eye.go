@@ -20,15 +20,36 @@ const (
 
 func init() {
 	register(Station{
+		Code: Eye, Place: 55, Name: "Eye", Hint: "colour of the built-in hydrometer", Minutes: 1,
+		Fits: func(b *bench.Bench) bool { return b.Case.Battery.Eye }, Advise: adviseEye, Sum: sumEye,
+	}, Kind{
 		Code: Eye, Name: "Eye", Hint: "colour of the built-in hydrometer", Minutes: 1,
 		Fields: []Field{{Name: "colour", Label: "Colour", Need: true, Words: words.ListOf(
 			words.Term{Code: "green", Word: "Green"},
 			words.Term{Code: "dark", Word: "Dark"},
 			words.Term{Code: "clear", Word: "Clear"},
-			words.Term{Code: "yellow", Word: "Yellow"},
+			words.Term{Code: "yellow", Word: "Light yellow", Said: "yellow"},
 		)}},
 		Judge: judgeEye, Expect: expectEye,
 	})
+}
+
+func adviseEye(*bench.Bench) Advice {
+	return Advice{Level: bench.OK, Ways: []Way{{Code: Eye, Word: "Eye", Kind: Eye, Do: words.Say(doEye)}}}
+}
+
+func sumEye(b *bench.Bench) (bench.Level, words.Text) {
+	for i := len(b.Case.Readings) - 1; i >= 0; i-- {
+		if r := b.Case.Readings[i]; r.Kind == Eye {
+			colour := r.Word("colour")
+			level := map[string]bench.Level{"green": bench.OK, "dark": bench.Act}[colour]
+			if level == "" {
+				level = bench.Stopped
+			}
+			return level, words.Say(colour)
+		}
+	}
+	return bench.Note, words.Text{}
 }
 
 // expectEye: green above the charge at which the ball floats, dark below it,
@@ -55,13 +76,15 @@ func judgeEye(in Before, r reading.Reading) bench.Fact {
 	case "clear", "yellow":
 		f.Code, f.Level, f.Rule = "eye.clear", bench.Stopped, "safety.eye"
 		f.Text, f.Why = words.Say(saysClear, "colour", colour), words.Say(whyClear)
-		return bench.Fact{Hazard: words.Say(hazardEye, "colour", colour), Findings: []bench.Finding{f}}
+		return bench.Fact{Findings: []bench.Finding{f}, Hazards: []bench.Hazard{{
+			Code: bench.HazardEye, Name: words.Say(hazardEye, "colour", colour), First: "replace", Stops: true,
+		}}}
 	case "dark":
 		f.Code, f.Level, f.Text = "eye.dark", bench.Act, words.Say(saysDark)
 	default:
 		f.Code, f.Level, f.Text = "eye.green", bench.OK, words.Say(saysGreen)
 	}
-	return bench.Fact{Findings: []bench.Finding{f}}
+	return bench.Fact{Findings: []bench.Finding{f}, Eye: r.Word("colour"), Clears: []string{bench.HazardEye}}
 }
 
 const (
@@ -71,5 +94,6 @@ const (
 		"it gently if unsure."
 	saysDark   = "The eye is dark: under about 65 %."
 	saysGreen  = "The eye is green: about 65 % or more."
+	doEye      = "Wipe it, tap or rock gently, and shade the case from light at the side: light through it makes a dark eye look clear."
 	whyOneCell = "It shows one cell only."
 )

@@ -84,15 +84,15 @@ type Line struct {
 
 // Tell says a reading in few words.
 func Tell(r reading.Reading) Line {
-	s, ok := Of(r.Kind)
+	k, ok := KindOf(r.Kind)
 	if !ok {
 		return Line{Text: words.Say(words.Spaced(r.Kind))}
 	}
 	var l Line
 	var how []words.Text
 	said := []any{}
-	template := s.Name
-	for _, f := range s.Fields {
+	template := k.Name
+	for _, f := range k.Fields {
 		value, ok := f.said(r)
 		if !ok {
 			continue

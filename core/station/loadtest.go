@@ -54,10 +54,9 @@ const (
 	assumedAmps = 0.10
 )
 
-func init() {
-	register(Station{
-		Code: LoadTest, Place: 70, Name: "Load test", Hint: "volts at the end of the load", Minutes: 5,
-		Cautions: []string{"load_tester"},
+func loadKind() Kind {
+	return Kind{
+		Code: LoadTest, Name: "Load test", Hint: "volts at the end of the load", Minutes: 5,
 		Fields: []Field{
 			{Name: "method", Label: "Load with", Need: true, Words: loadMethods, Default: HalfCCA},
 			{
@@ -74,16 +73,19 @@ func init() {
 			{Name: "seconds", Label: "Seconds", Shape: document.Number(1, 60, "s")},
 			{Name: "battery_c", Label: "Battery", Shape: reading.TempShape(), Unsaid: true},
 		},
-		Judge: judgeLoad, Advise: adviseLoad, Gauges: loadGauges, Expect: expectLoad,
-	})
+		Judge: judgeLoad, Expect: expectLoad,
+	}
 }
 
 // loadApplied is how a load test is done in a world: amps, seconds and the ± part
 // of the amps that nobody knows. False where the amps cannot be said.
 func loadApplied(r reading.Reading, l rating.Label) (amps, seconds, spread float64, ok bool) {
 	seconds, spread = rating.LoadSeconds, readAmps
-	if r.Word("method") == Fixed10s {
+	switch r.Word("method") {
+	case Fixed10s:
 		seconds = fixedSeconds
+	case Starter:
+		seconds = starterSeconds
 	}
 	if s, ok := r.Number("seconds"); ok {
 		seconds = s
@@ -114,80 +116,27 @@ func expectLoad(w World, how reading.Reading) []Prediction {
 	return []Prediction{{Field: "volts_end", Best: v, Sigma: sigma(meterSigma(v), u)}}
 }
 
-// judgeLoad says how a load test ended by its own limits.
+// judgeLoad keeps a load test as it was taken; what it says is weighed once charge
+// and label are known.
 func judgeLoad(in Before, r reading.Reading) bench.Fact {
 	c := in.Case
-	scale := c.Volts() / 12
 	l := &bench.Load{
 		Method:  r.Word("method"),
 		Amps:    r.Or("amps", 0),
 		Seconds: r.Or("seconds", 0),
 		Volts:   r.Or("volts_end", 0),
+		Weigh:   weighLoad,
 	}
+	l.TempC, l.TempAssumed = c.TempC(ownTemp(r))
 	l.LabelLoad, _ = rating.TestLoad(c.Battery.Rating.Label())
-	switch l.Method {
-	case Fixed10s:
-		l.Limit = fixedFine * scale
-		switch {
-		case l.Volts >= fixedFine*scale:
-			l.Result = bench.Held
-		case l.Volts >= fixedBad*scale:
-			l.Result = bench.Between
-		default:
-			l.Result = bench.Sagged
-		}
-	case Starter:
-		l.Limit = c.Rules.StarterMinVolts * scale
-		l.Result = heldIf(l.Volts >= l.Limit)
-	default:
-		temp, _ := c.TempC(ownTemp(r))
-		l.Limit = loadLimit(c, c.Rules, temp)
-		l.Result = heldIf(l.Volts >= l.Limit)
+	l.Conclude = func(b *bench.Bench, l *bench.Load) []bench.Finding {
+		return append([]bench.Finding{loadLine(b, l)}, loadWeakness(l, b)...)
 	}
-	l.Light = light(l)
-	l.Conclude = func(b *bench.Bench) []bench.Finding {
-		return append([]bench.Finding{loadLine(c, r, l)}, loadWeakness(l, b)...)
+	fact := bench.Fact{Load: l, Test: loadStrength(in, r)}
+	if t := ownTemp(r); t != nil {
+		fact.Warm = t
 	}
-	return bench.Fact{Load: l, Test: loadStrength(in, r)}
-}
-
-// loadLine says how the load test ended, by which rule, and what the other schools
-// would have said.
-func loadLine(c reading.Case, r reading.Reading, l *bench.Load) bench.Finding {
-	f := bench.Finding{Readings: []int{l.Reading}, Source: bench.Practice}
-	f.Code, f.Level, f.Text = loadConclusion(l)
-	switch l.Method {
-	case Fixed10s:
-		f.Rule = "load_test.fixed"
-	case Starter:
-		f.Rule = rules.StarterMin
-		f.Other = otherSchools(c.Rules, rules.StarterMin, func(s rules.School) words.Text {
-			return schoolSays(words.Say(schoolFigure, "name", s.Name, "figure", measure.Volts(s.Number, measure.Exact)),
-				holdsOrFails(l.Volts >= s.Number*c.Volts()/12), false)
-		})
-	default:
-		temp, assumed := c.TempC(ownTemp(r))
-		f.Source, f.Rule, f.Why = bench.BCITables, rules.LoadTestLimit, limitFrom(c, temp)
-		f.Other = otherLimits(c, temp, l.Volts)
-		if assumed {
-			f.Why = words.Say(whyAssumed, "why", f.Why)
-		}
-	}
-	return f
-}
-
-func heldIf(ok bool) bench.Outcome {
-	if ok {
-		return bench.Held
-	}
-	return bench.Sagged
-}
-
-func holdsOrFails(ok bool) string {
-	if ok {
-		return schoolHolds
-	}
-	return schoolFails
+	return fact
 }
 
 func ownTemp(r reading.Reading) *float64 {
@@ -197,19 +146,298 @@ func ownTemp(r reading.Reading) *float64 {
 	return nil
 }
 
+// weighLoad says how a load test ended. Held is held by the school's own limit;
+// sagged is under it with all that the reading may be off by, and what lies between
+// is near: the meter, a temperature nobody measured, another load or time than was
+// asked for, a charge that may have been too low.
+func weighLoad(b *bench.Bench, l *bench.Load) {
+	e := battery.MeterError(l.Volts)
+	l.Band = battery.Band{Low: l.Volts - e, Best: l.Volts, High: l.Volts + e}
+	made, known := b.AsNew()
+	switch l.Method {
+	case Fixed10s:
+		weighFixed(b, l, made, known)
+	case Starter:
+		weighStarter(b, l, made, known)
+	default:
+		l.Limit = loadLimit(b, b.House, l.TempC)
+		weighHalf(b, l, made, known)
+	}
+	if l.Mute.IsZero() && known && unlikely(b, l, made) {
+		l.Result, l.Mute = bench.Silent, words.Say(muteUnlikely)
+	}
+}
+
+// mostOfLabel is how much stronger than its label a battery is at most: new ones
+// are up to a third over it; a size fitted larger than noted, a half. What shows
+// more was not loaded. House judgement.
+const mostOfLabel = 1.6
+
+// unlikely reports whether it showed more under its load than any battery of its
+// label does.
+func unlikely(b *bench.Bench, l *bench.Load, made battery.Battery) bool {
+	amps, seconds := l.Amps, l.Seconds
+	if amps <= 0 && l.Method == HalfCCA {
+		amps = l.LabelLoad.Amps
+	}
+	if seconds <= 0 {
+		seconds = rating.LoadSeconds
+	}
+	if amps <= 0 || l.Charge == nil {
+		return false
+	}
+	open := made.LoadVolts(l.Charge.High, l.TempC, 0, 0)
+	sag := open - made.LoadVolts(l.Charge.High, l.TempC, amps, seconds)
+	return l.Band.Low > open-sag/mostOfLabel
+}
+
+func weighHalf(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) {
+	e := l.Band.High - l.Volts
+	doubts := []float64{e}
+	temp := l.Limit - loadLimit(b, b.House, l.TempC-battery.UnknownTempC)
+	if l.TempAssumed {
+		doubts = append(doubts, temp)
+	}
+	asked, amps, seconds := l.LabelLoad.Amps, l.Amps, l.Seconds
+	if asked <= 0 {
+		asked = amps
+	}
+	ampsSpread := readAmps
+	if amps <= 0 {
+		amps, ampsSpread = asked, assumedAmps
+	}
+	if seconds <= 0 {
+		seconds = rating.LoadSeconds
+	}
+	l.Light = light(l)
+	deficit, ampsDoubt := 0.0, 0.0
+	if known && l.Charge != nil && amps > 0 {
+		at := battery.Condition{SOC: battery.Band{Low: l.Charge.Best, Best: l.Charge.Best, High: l.Charge.Best}, TempC: l.TempC}
+		worn, ok := made.WornAt(at, battery.Discharge{Amps: amps, Seconds: seconds, Volts: l.Volts})
+		if ok {
+			end := func(soc, a, s float64) float64 { return worn.LoadVolts(soc, l.TempC, a, s) }
+			here := end(l.Charge.Best, amps, seconds)
+			if differs(amps, asked, loadPart) || math.Abs(seconds-rating.LoadSeconds) > shortBy {
+				// What the load and the time that were asked for would have shown.
+				shift := end(l.Charge.Best, asked, rating.LoadSeconds) - here
+				l.Band.Best += shift
+				doubts = append(doubts, extrapolated*shift, e*math.Abs(asked/amps-1))
+			}
+			ampsDoubt = math.Abs(here - end(l.Charge.Best, amps*(1+ampsSpread), seconds))
+			doubts = append(doubts, ampsDoubt)
+			// Charge explains as much as a full one would have shown more.
+			if l.Charge.Low < bench.SettledPct {
+				deficit = max(0, end(bench.SettledPct, amps, seconds)-end(l.Charge.Low, amps, seconds))
+			}
+		}
+	}
+	u := sigma(doubts...)
+	l.Band.Low, l.Band.High = l.Band.Best-u, l.Band.Best+u+deficit
+	if !differs(amps, asked, loadPart) && math.Abs(seconds-rating.LoadSeconds) <= shortBy {
+		l.Band.Low, l.Band.Best = min(l.Band.Low, l.Volts-e), l.Volts
+	}
+	switch {
+	case l.Charge == nil:
+		l.Result = bench.Silent
+		if l.Volts >= l.Limit {
+			l.Result = bench.Held
+		}
+	case l.Band.Best >= l.Limit && l.Volts >= l.Limit:
+		l.Result = bench.Held
+	case l.Band.Best >= l.Limit && l.Band.Low >= l.Limit && l.TempC >= rating.ColdestTabledC:
+		l.Result = bench.Held // under more than the asked load it showed less than the limit, and would hold the asked one
+	case l.Volts >= l.Limit: // under less than the asked load, which it would not hold
+		l.Result, l.Doubt = bench.Near, bench.DoubtLoad
+	case l.Band.High >= l.Limit || !surely(b, l, made, known):
+		l.Result = bench.Near
+		if l.Doubt == "" {
+			l.Doubt = doubtOf(b, l, temp, deficit, asked, amps, seconds, ampsDoubt)
+		}
+	default:
+		l.Result = bench.Sagged
+	}
+}
+
+// extrapolated is the part of what was worked out for another load or time that
+// may be wrong. House judgement.
+const extrapolated = 0.3
+
+func differs(a, b, part float64) bool { return b > 0 && math.Abs(a/b-1) > part }
+
+// surely reports whether nothing but the battery explains a miss that is larger
+// than all doubts together, and notes what does where something does.
+func surely(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) bool {
+	switch {
+	case !b.LabelRead():
+		l.Doubt = bench.DoubtLabel
+		return false
+	case l.Amps <= 0 || l.Seconds <= 0: // a load nobody noted condemns nothing
+		l.Doubt = bench.DoubtLoad
+		return false
+	case l.TempC < rating.ColdestTabledC:
+		l.Doubt = bench.DoubtCold
+		return false
+	case !known:
+		l.Doubt = bench.DoubtLabel
+		return false
+	}
+	// A limit that a new battery of this label would miss in this cold condemns none.
+	if l.Method == HalfCCA && l.LabelLoad.Amps > 0 {
+		fresh := made.LoadVolts(l.Charge.Best, l.TempC, l.LabelLoad.Amps, rating.LoadSeconds)
+		if fresh < l.Limit+battery.MeterError(l.Limit) {
+			l.Doubt = bench.DoubtCold
+			return false
+		}
+	}
+	return true
+}
+
+// doubtOf names what a near miss hangs on most: the first that can be settled.
+func doubtOf(b *bench.Bench, l *bench.Load, temp, deficit, asked, amps, seconds, ampsDoubt float64) string {
+	switch {
+	case !b.LabelRead():
+		return bench.DoubtLabel
+	case l.TempAssumed && temp > 0.02:
+		return bench.DoubtTemp
+	case deficit > 0.01:
+		return bench.DoubtCharge
+	case differs(amps, asked, loadPart), math.Abs(seconds-rating.LoadSeconds) > shortBy, l.Amps <= 0 && ampsDoubt > 0.05:
+		return bench.DoubtLoad
+	}
+	return bench.DoubtMeter
+}
+
+// weighFixed judges a fixed load by what batteries of this label would show under
+// it: a new one, and one at 60 %. Its flat volts ignore the battery's size.
+func weighFixed(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) {
+	switch {
+	case l.Amps <= 0:
+		l.Mute = words.Say(muteAmps)
+		return
+	case !known || b.SAE.Amps <= 0:
+		l.Mute = words.Say(muteLabel)
+		return
+	}
+	weighByPart(b, l, made, fixedSeconds)
+}
+
+// weighStarter judges the starter as the load: without its amps it says only that
+// this engine turned on that much.
+func weighStarter(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) {
+	l.Limit = b.House.StarterMinVolts * b.Case.Volts() / 12
+	e := l.Band.High - l.Volts
+	held := l.Volts >= l.Limit
+	switch {
+	case b.Case.Vehicle.Electric():
+		l.Mute = words.Say(muteElectric)
+	case l.Amps > 0 && known && b.SAE.Amps > 0:
+		limit := l.Limit
+		weighByPart(b, l, made, starterSeconds)
+		// Its own limit stands beside what the model says of the battery.
+		if l.Limit = limit; l.Result == bench.Sagged && held {
+			l.Result = bench.Near
+			l.Doubt = bench.DoubtLoad
+		}
+	case held:
+		l.Result, l.Light = bench.Held, b.House.StrengthMethod != rules.ByStarter || l.TempAssumed
+	case l.Volts+e >= l.Limit:
+		l.Result, l.Doubt = bench.Near, bench.DoubtMeter
+	default:
+		// A big cold engine pulls more than half the CCA: never alone a reason to replace.
+		l.Result, l.Doubt = bench.Near, bench.DoubtLoad
+	}
+}
+
+// weighByPart judges a load by the part of the label that a battery must have left
+// to show it.
+func weighByPart(b *bench.Bench, l *bench.Load, made battery.Battery, seconds float64) {
+	if l.Seconds > 0 {
+		seconds = l.Seconds
+	}
+	if l.Charge == nil {
+		l.Mute = words.Say(muteCharge)
+		return
+	}
+	at := battery.Condition{SOC: *l.Charge, TempC: l.TempC}
+	if l.TempAssumed {
+		at.TempSpread = battery.UnknownTempC
+	}
+	s, err := made.StrengthFromLoad(at, battery.Discharge{Amps: l.Amps, Seconds: seconds, Volts: l.Volts, AmpsSpread: readAmps})
+	if err != nil {
+		l.Mute = words.Say(muteLabel)
+		return
+	}
+	finished := b.SAE.Amps * bench.FinishedPct / 100
+	l.Limit = made.LoadVoltsAt(bench.FinishedPct, l.Charge.Best, l.TempC, l.Amps, seconds)
+	switch {
+	case s.CCA.Best >= finished:
+		l.Result = bench.Held
+	case s.CCA.High >= finished:
+		l.Result, l.Doubt = bench.Near, bench.DoubtLoad
+	case !surely(b, l, made, true):
+		l.Result = bench.Near
+	default:
+		l.Result = bench.Sagged
+	}
+}
+
+// loadLine says how the load test ended, by which rule, and what the other schools
+// would have said.
+func loadLine(b *bench.Bench, l *bench.Load) bench.Finding {
+	f := bench.Finding{Readings: []int{l.Reading}, Source: bench.Practice}
+	f.Code, f.Level, f.Text = loadConclusion(l)
+	if !l.Mute.IsZero() {
+		f.Why = l.Mute
+	}
+	switch l.Method {
+	case Fixed10s:
+		f.Rule = "load_test.fixed"
+		if l.Limit > 0 && f.Why.IsZero() {
+			f.Source = bench.ModelSource
+			f.Why = words.Say(whyFixed, "amps", measure.Amps(l.Amps), "limit", measure.Volts(l.Limit, 2), "part", measure.Percents(bench.FinishedPct))
+		}
+	case Starter:
+		f.Rule = rules.StarterMin
+		if f.Why.IsZero() {
+			f.Why = words.Say(whyStarter)
+		}
+		f.Other = otherSchools(b.House, rules.StarterMin, func(s rules.School) words.Text {
+			return schoolSays(words.Say(schoolFigure, "name", s.Name, "figure", measure.Volts(s.Number, measure.Exact)),
+				holdsOrFails(l.Volts >= s.Number*b.Case.Volts()/12), false)
+		})
+	default:
+		f.Source, f.Rule, f.Why = bench.BCITables, rules.LoadTestLimit, limitFrom(b, l.TempC)
+		f.Other = otherLimits(b, l)
+		if l.TempAssumed {
+			f.Why = words.Say(whyAssumed, "why", f.Why)
+		}
+	}
+	if l.Result == bench.Near && l.Doubt != "" && l.Fair {
+		f.Why = words.Say("{doubt} {why}", "doubt", words.Say(doubtWords[l.Doubt]), "why", f.Why)
+	}
+	return f
+}
+
+func holdsOrFails(ok bool) string {
+	if ok {
+		return schoolHolds
+	}
+	return schoolFails
+}
+
 // loadLimit gives the least volts at the end of the half-CCA load by a set of
 // house rules.
-func loadLimit(c reading.Case, house rules.Rules, tempC float64) float64 {
+func loadLimit(b *bench.Bench, house rules.Rules, tempC float64) float64 {
 	if house.LoadTestLimit == rules.LimitFixed {
-		return rating.LoadTestLimit(c.Volts(), 100)
+		return rating.LoadTestLimit(b.Case.Volts(), 100)
 	}
-	return rating.LoadTestLimit(c.Volts(), tempC)
+	return rating.LoadTestLimit(b.Case.Volts(), tempC)
 }
 
 // limitFrom says how the house's limit was found.
-func limitFrom(c reading.Case, tempC float64) words.Text {
-	limit := loadLimit(c, c.Rules, tempC)
-	if c.Rules.LoadTestLimit == rules.LimitFixed {
+func limitFrom(b *bench.Bench, tempC float64) words.Text {
+	limit := loadLimit(b, b.House, tempC)
+	if b.House.LoadTestLimit == rules.LimitFixed {
 		return words.Say(limitFlat, "limit", measure.Volts(limit, 1))
 	}
 	from := words.Say(limitTabled, "temp", measure.Degrees(tempC), "limit", measure.Volts(limit, 2))
@@ -219,20 +447,19 @@ func limitFrom(c reading.Case, tempC float64) words.Text {
 	return from
 }
 
-func otherLimits(c reading.Case, tempC, volts float64) words.Text {
-	ours := loadLimit(c, c.Rules, tempC)
-	return otherSchools(c.Rules, rules.LoadTestLimit, func(s rules.School) words.Text {
-		limit := loadLimit(c, c.Rules.Following(rules.LoadTestLimit, s), tempC)
+func otherLimits(b *bench.Bench, l *bench.Load) words.Text {
+	return otherSchools(b.House, rules.LoadTestLimit, func(s rules.School) words.Text {
+		limit := loadLimit(b, b.House.Following(rules.LoadTestLimit, s), l.TempC)
 		return schoolSays(words.Say(schoolAsks, "name", s.Name, "limit", measure.Volts(limit, 2)),
-			holdsOrFails(volts >= limit), (volts >= limit) == (volts >= ours))
+			holdsOrFails(l.Volts >= limit), (l.Volts >= limit) == (l.Volts >= l.Limit))
 	})
 }
 
 // light reports whether holding the volts proves little: a light or short load is
 // easy to hold.
 func light(l *bench.Load) bool {
-	return l.LabelLoad.Amps > 0 && l.Method != Starter && l.Amps > 0 && l.Amps < lightLoad*l.LabelLoad.Amps ||
-		l.Method == HalfCCA && l.Seconds > 0 && l.Seconds < rating.LoadSeconds-shortBy
+	return l.LabelLoad.Amps > 0 && l.Amps > 0 && l.Amps < lightLoad*l.LabelLoad.Amps ||
+		l.Seconds > 0 && l.Seconds < rating.LoadSeconds-shortBy
 }
 
 func loadConclusion(l *bench.Load) (code string, level bench.Level, text words.Text) {
@@ -248,12 +475,18 @@ func loadConclusion(l *bench.Load) (code string, level bench.Level, text words.T
 		return "load_test.held_while_low", bench.Note, words.Say(saysHeldLow, "at", at)
 	case !l.Fair:
 		return "load_test.not_fair", bench.Act, words.Say(saysNotFair, "at", at)
+	case l.Result == bench.Silent:
+		return "load_test.silent", bench.Note, words.Say(saysSilent, "at", at)
+	case l.Result == bench.Held && l.Light && l.Method == Starter:
+		return "load_test.turned", bench.Note, words.Say(saysTurned, "at", at)
 	case l.Result == bench.Held && l.Light:
 		return "load_test.light", bench.Note, words.Say(saysLight, "at", at)
+	case l.Result == bench.Held && l.Method == Fixed10s:
+		return "load_test.held", bench.OK, words.Say(saysHeldFixed, "at", at)
 	case l.Result == bench.Held:
 		return "load_test.held", bench.OK, words.Say(saysHeld, "at", at, "limit", limit)
-	case l.Result == bench.Between:
-		return "load_test.between", bench.Note, words.Say(saysBetween, "at", at)
+	case l.Result == bench.Near:
+		return "load_test.near", bench.Note, words.Say(saysNear, "at", at, "limit", limit)
 	}
 	return "load_test.failed", bench.Act, words.Say(saysFailed, "at", at, "limit", limit)
 }
@@ -261,7 +494,7 @@ func loadConclusion(l *bench.Load) (code string, level bench.Level, text words.T
 // loadWeakness adds what makes the test prove more or less than it seems to.
 func loadWeakness(l *bench.Load, b *bench.Bench) []bench.Finding {
 	var out []bench.Finding
-	if l.Method != Starter && l.Amps > 0 && l.LabelLoad.Amps > 0 {
+	if l.Method == HalfCCA && l.Amps > 0 && l.LabelLoad.Amps > 0 {
 		if part := l.Amps / l.LabelLoad.Amps; part < 1-loadPart || part > 1+loadPart {
 			out = append(out, bench.Finding{
 				Code:     "load_test.load_differs",
@@ -287,7 +520,7 @@ func loadWeakness(l *bench.Load, b *bench.Bench) []bench.Finding {
 			Why:      words.Say(whyTimeDiffers),
 		})
 	}
-	if l.Result == bench.Sagged && len(b.Dirty) > 0 {
+	if l.Result != bench.Held && len(b.Dirty) > 0 {
 		out = append(out, bench.Finding{
 			Code:     "load_test.dirty_contacts",
 			Level:    bench.Act,
@@ -301,10 +534,23 @@ func loadWeakness(l *bench.Load, b *bench.Bench) []bench.Finding {
 	return out
 }
 
+// doubtWords says what a near miss hangs on.
+var doubtWords = map[string]string{
+	bench.DoubtLabel:  "Nobody has read a label that it could be held against.",
+	bench.DoubtTemp:   "Its own temperature is not known, and the limit follows it.",
+	bench.DoubtCold:   "In this cold a new one might miss it too, or the table ends.",
+	bench.DoubtCharge: "It may have been under the charge a fair test needs.",
+	bench.DoubtLoad:   "Another load or time than the test asks for explains as much.",
+	bench.DoubtMeter:  "The meter may be off by as much.",
+}
+
 // loadStrength is the load test as a reading of strength.
 func loadStrength(in Before, r reading.Reading) *bench.Test {
 	amps, seconds, spread, ok := loadApplied(r, in.Case.Battery.Rating.Label())
 	t := &bench.Test{Kind: LoadTest, Code: LoadTest, Rank: 1, What: "load test", BatteryC: ownTemp(r)}
+	if r.Word("method") == Starter && in.Case.Vehicle.Electric() {
+		ok = false
+	}
 	t.Measure = func(b battery.Battery, at battery.Condition) (battery.Strength, bool) {
 		if !ok {
 			return battery.Strength{}, false
@@ -320,68 +566,11 @@ func loadStrength(in Before, r reading.Reading) *bench.Test {
 	return t
 }
 
-// adviseLoad works out the load test as the battery is now. Amps follow the
-// label, the limit follows the battery's temperature and the house rule.
-func adviseLoad(b *bench.Bench) Advice {
-	c := b.Case
-	temp, assumed := c.TempC(nil)
-	half := Way{Code: HalfCCA, Timer: &Timer{rating.LoadSeconds, "Load on", "Load off now", secondsBetween}}
-	set := &Setting{Caption: "Set the load to", Unit: "A"}
-	amps := FieldAdvice{Name: "amps", Hint: words.Say("as set")}
-	if load, err := rating.TestLoad(c.Battery.Rating.Label()); err != nil {
-		set.From = words.Say(setProblem)
-	} else {
-		set.Value, amps.Default = &load.Amps, &load.Amps
-		set.From = words.Say(load.From)
-		if load.Note != "" {
-			set.Note = words.Say(load.Note)
-		}
-	}
-	hint := hintFromSheet
-	if assumed {
-		hint = hintAssumed
-	}
-	own := FieldAdvice{Name: "battery_c", Hint: words.Say(hint, "temp", measure.Degrees(temp))}
-	half.Set = set
-	half.Fields = []FieldAdvice{amps, own, lasts(rating.LoadSeconds), {Name: "volts_end", Hint: limitFrom(c, temp)}}
-	fixed := Way{Code: Fixed10s, Do: words.Say(doFixed), Timer: &Timer{fixedSeconds, "Load on", "Load off now", secondsBetween},
-		Fields: []FieldAdvice{{Name: "amps", Hint: words.Say("printed on the tester")}, own, lasts(fixedSeconds)}}
-	starter := Way{Code: Starter, Do: words.Say(doStarter), Timer: &Timer{starterSeconds, "Crank", "Stop cranking", secondsBetween},
-		Fields: []FieldAdvice{{Name: "amps", Hidden: true}, own, lasts(starterSeconds)}}
-	a := Advice{
-		By:    "method",
-		Ways:  []Way{half, fixed, starter},
-		Level: bench.Act,
-		Head:  words.Say(adviceNotFair),
-		More:  words.Say(adviceKept),
-	}
-	least := c.Rules.LoadTestMinSOC
-	switch soc := b.SOC(); {
-	case !b.Hazard.IsZero():
-		a.Level, a.Closed, a.Text = bench.Stopped, true, words.Say(adviceHazard, "hazard", b.Hazard)
-	case b.Frozen:
-		a.Text = words.Say(adviceFrozen)
-	case soc == nil:
-		a.Head, a.Text = words.Text{}, words.Say(adviceUnknown)
-	case soc.Best < least:
-		a.Text = words.Say(adviceLow, "charge", bench.SpellCharge(*soc), "least", measure.Percents(least))
-	default:
-		a.Level, a.Head, a.More, a.Text = bench.OK, words.Text{}, words.Text{}, words.Say(adviceFair,
-			"charge", bench.SpellCharge(*soc))
-	}
-	return a
-}
-
-// lasts is how long a load is on, kept with the reading.
-func lasts(seconds float64) FieldAdvice {
-	return FieldAdvice{Name: "seconds", Default: &seconds, Hidden: true}
-}
-
 func loadGauges(b *bench.Bench) []bench.Gauge {
 	c, l := b.Case, b.Load
 	k := c.Volts() / 12
 	temp, _ := c.TempC(lastOwnTemp(b))
-	limit := loadLimit(c, c.Rules, temp)
+	limit := loadLimit(b, b.House, temp)
 	g := bench.Gauge{
 		Quantity: "load_volts",
 		Name:     "Volts under load",
@@ -395,9 +584,11 @@ func loadGauges(b *bench.Bench) []bench.Gauge {
 		Shown:    true,
 	}
 	if l != nil {
-		limit = l.Limit
+		if l.Limit > 0 {
+			limit = l.Limit
+		}
 		e := battery.MeterError(l.Volts)
-		g.Band = &battery.Band{Low: l.Volts - e, Best: l.Volts, High: l.Volts + e}
+		g.Band = &battery.Band{Low: min(l.Band.Low, l.Volts-e), Best: l.Volts, High: max(l.Band.High, l.Volts+e)}
 		g.Label = words.Say(saysEnd, "volts", measure.Volts(l.Volts, 2))
 		_, g.Level, _ = loadConclusion(l)
 	}
@@ -408,8 +599,8 @@ func loadGauges(b *bench.Bench) []bench.Gauge {
 			bench.Notch{At: fresh, Word: words.Say(notchNew, "volts", measure.Plain(fresh, 1))})
 	}
 	if l == nil || l.Method == HalfCCA {
-		for _, s := range c.Rules.Others(rules.LoadTestLimit) {
-			at := loadLimit(c, c.Rules.Following(rules.LoadTestLimit, s), temp)
+		for _, s := range b.House.Others(rules.LoadTestLimit) {
+			at := loadLimit(b, b.House.Following(rules.LoadTestLimit, s), temp)
 			if math.Abs(at-limit) >= sameVolts {
 				g.Notches = append(g.Notches, bench.Notch{At: at, Word: words.Say(s.Name), Ghost: true})
 			}
@@ -517,7 +708,10 @@ const (
 	saysNotFair       = "{at}: kept, but not a fair test. It was too flat to judge."
 	saysLight         = "{at}: it held, but the load was too small or too short to prove much."
 	saysHeld          = "{at}, {limit} asked for: it holds."
-	saysBetween       = "{at}: neither fine nor finished by this method."
+	saysNear          = "{at}, {limit} asked for: a miss, and too small or too doubtful to condemn it."
+	saysSilent        = "{at}: kept, and it judges nothing."
+	saysTurned        = "{at}: it turned the engine. How strong it is, this does not say."
+	saysHeldFixed     = "{at}: what a battery of this label shows while it has 60 % and more. It holds."
 	saysFailed        = "{at}, {limit} asked for: it fails."
 	saysLoadDiffers   = "{amps} is {part} of the {asked} this label asks for."
 	whyLoadDiffers    = "With less load, holding proves less and failing proves more; with more load, the reverse."
@@ -526,6 +720,14 @@ const (
 	saysDirty         = "The contacts were bad: the volts may have been lost there."
 	whyDirty          = "Clean and tighten, then test again before condemning it."
 	whyAssumed        = "{why} The battery's own temperature was not measured."
+
+	whyFixed     = "Of this label, one at {part} would end {amps} at {limit}. A fixed load is light for a big battery, so it says less."
+	whyStarter   = "The starter’s draw differs with engine and cold: a low figure sends to a half-CCA test, never alone to the scrap."
+	muteAmps     = "Its amps were not noted: the same volts are fine on a small battery and finished on a large one."
+	muteLabel    = "No cranking figure on the label: what it should show nobody can say."
+	muteElectric = "A hybrid or electric car has no 12 V starter: this says nothing of the battery."
+	muteUnlikely = "No battery of this label shows that much under its load: the load was not on, its amps were misread, or the label is another's."
+	muteCharge   = "Nobody knows how full it was."
 
 	limitFlat    = "{limit} at any temperature, by the house rule."
 	limitTabled  = "At {temp} the published table asks for {limit}."
@@ -536,21 +738,6 @@ const (
 	schoolAsks  = "{name} asks for {limit}"
 
 	demandLoad = "{amps} for {seconds}, {charge}"
-
-	setProblem    = "Enter the CCA, CA or Ah from the label: the load follows it."
-	hintAssumed   = "{temp} assumed"
-	hintFromSheet = "{temp} from the sheet"
-	doFixed       = "Press, hold ten seconds, read the volts at the end. Enter the amps printed on the tester."
-	doStarter     = "Disable fuel or spark as the maker says, crank, and read the lowest volts. Then two minutes’ " +
-		"rest for the starter."
-
-	adviceNotFair = "Not a fair test now."
-	adviceKept    = "A reading taken all the same is kept, not judged."
-	adviceHazard  = "{hazard}. Do not load it."
-	adviceFrozen  = "It may be frozen. Do not load it until it is thawed and checked."
-	adviceUnknown = "Take a rest voltage first: nobody knows how full it is."
-	adviceLow     = "{Charge} charged. Charge it to {least} first: now it would sag for being flat."
-	adviceFair    = "{Charge} charged: a fair test."
 
 	notTested     = "not tested yet"
 	notchHolds    = "holds from {limit}"

@@ -18,14 +18,12 @@ const RestVoltage = "rest_voltage"
 // House judgement.
 const AboveFull = 0.25
 
-// Volts, of 12, that five good cells of six make. Arithmetic: 5 × 2.1 V, within
-// 0.35 V either way for their charge.
-const fiveCellsFrom, fiveCellsTo = 10.2, 10.9
-
 func init() {
 	register(Station{
-		Code: RestVoltage, Place: 40, Name: "Rest volts", Hint: "across the posts, everything off", Minutes: 2, EndsRest: true,
-		Aids: []Aid{RestClock, ProbePicture},
+		Code: RestVoltage, Place: 40, Name: "Rest volts", Hint: "across the posts, everything off", Minutes: 2,
+		Aids: []Aid{RestClock}, Gauges: restGauges, Sum: sumRest, Advise: adviseRest,
+	}, Kind{
+		Code: RestVoltage, Name: "Rest volts", Hint: "across the posts, everything off", Minutes: 2, EndsRest: true,
 		Fields: []Field{
 			{
 				Name:    "volts",
@@ -54,9 +52,19 @@ func init() {
 					{600, "Overnight"},
 					{2880, "Days"},
 				}},
+			{Name: "disconnected", Label: "A cable was off meanwhile", Shape: document.Flag(), Said: "cable off: {value}"},
 		},
-		Judge: judgeRest, Gauges: restGauges, Sum: sumRest, Expect: expectRest,
+		Judge: judgeRest, Expect: expectRest,
 	})
+}
+
+// adviseRest asks whether a cable was off only where that bears: after a charge.
+func adviseRest(b *bench.Bench) Advice {
+	way := Way{Code: RestVoltage, Word: "Rest volts", Kind: RestVoltage}
+	if !b.WasCharged() {
+		way.Fields = []FieldAdvice{{Name: "disconnected", Hidden: true}}
+	}
+	return Advice{Level: bench.OK, Ways: []Way{way}}
 }
 
 // expectRest: the electromotive force at this charge and temperature, and what
@@ -70,9 +78,17 @@ func expectRest(w World, _ reading.Reading) []Prediction {
 // judgeRest turns one rest voltage into charge, and says how far to trust it.
 func judgeRest(in Before, r reading.Reading) bench.Fact {
 	c := in.Case
+	c.Rules = c.Rules.For(c.Vehicle.Class)
 	at := readRest(in, r)
 	fact := bench.Fact{Charge: &at, Findings: make([]bench.Finding, 0, 3)}
 	here := []int{in.Reading}
+	if at.Nothing {
+		fact.Findings = append(fact.Findings, bench.Finding{
+			Code: "rest_voltage.nothing", Level: bench.Act, Readings: here, Rule: "rest_voltage.nothing", Source: bench.Practice,
+			Text: words.Say(saysNothing, "volts", measure.Volts(at.Volts, 2)), Why: words.Say(whyNothing),
+		})
+		return fact
+	}
 	if at.TooHigh {
 		fact.Findings = append(fact.Findings, bench.Finding{
 			Code:     "rest_voltage.above_rest",
@@ -99,8 +115,7 @@ func judgeRest(in Before, r reading.Reading) bench.Fact {
 			Other:    otherRest(c.Rules),
 		})
 	}
-	// Only a battery of six cells rests there; it was too high for any other.
-	if at.Volts >= fiveCellsFrom && at.Volts <= fiveCellsTo {
+	if c.Volts() == 12 && at.Volts >= bench.FiveCellsFrom && at.Volts <= bench.FiveCellsTo {
 		fact.Findings = append(fact.Findings, bench.Finding{
 			Code:     "rest_voltage.five_cells",
 			Level:    bench.Note,
@@ -138,25 +153,45 @@ func chargeLine(c reading.Case, r reading.Reading, at bench.Charge) bench.Findin
 
 func readRest(in Before, r reading.Reading) bench.Charge {
 	c := in.Case
+	c.Rules = c.Rules.For(c.Vehicle.Class)
 	temp, assumed := c.TempC(nil)
 	minutes := r.Or("minutes_since_charge", -1)
 	volts := r.Or("volts", 0)
 	surface := battery.SurfaceCharge(r.Word("surface_charge"))
 	cells := battery.Cells(c.Volts())
 	chem := c.Battery.Chemistry
-	rc := battery.ChargeFromRest(chem, cells,
-		battery.Rest{Volts: volts, TempC: temp, TempAssumed: assumed, Surface: surface, MinutesSinceCharge: minutes})
+	rest := battery.Rest{Volts: volts, TempC: temp, TempAssumed: assumed, Surface: surface, MinutesSinceCharge: minutes}
+	rc := battery.ChargeFromRest(chem, cells, rest)
+	apart, _ := r.Flag("disconnected")
 	top := battery.RestVolts(chem, cells, 100, temp) + (AboveFull)*cells/6
 	long := minutes >= c.Rules.RestMinutes || minutes < 0 && surface == battery.Rested
 	return bench.Charge{
 		RestCharge: rc,
+		Rest:       rest,
+		Apart:      apart,
 		Reading:    in.Reading,
 		Volts:      volts,
 		TempC:      temp,
 		TooHigh:    volts > top,
+		Nothing:    volts < nothingVolts*cells/6 && !readNothing(in),
 		Settled:    surface.Removed() || long,
 		Unsaid:     minutes < 0 && surface == "",
 	}
+}
+
+// nothingVolts, of 12, is less than a battery shows that is merely flat: next to
+// nothing through both probes is no contact, a blown link or a blown meter lead as
+// often as a battery long dead. Common practice, no source.
+const nothingVolts = 1.0
+
+// readNothing reports whether the reading before this one found nothing either.
+func readNothing(in Before) bool {
+	for i := in.Reading - 1; i >= 0; i-- {
+		if r := in.Case.Readings[i]; r.Kind == RestVoltage {
+			return r.Or("volts", 0) < nothingVolts*in.Case.Volts()/12
+		}
+	}
+	return false
 }
 
 // fairness says whether the charge allows a fair load test, by the house rule,
@@ -232,7 +267,7 @@ func restGauges(b *bench.Bench) []bench.Gauge {
 	temp, _ := c.TempC(nil)
 	chem, cells := c.Battery.Chemistry, battery.Cells(c.Volts())
 	volts := func(soc float64) float64 { return battery.RestVolts(chem, cells, soc, temp) }
-	least := c.Rules.LoadTestMinSOC
+	least := b.House.LoadTestMinSOC
 	v := bench.Gauge{
 		Quantity: "rest_volts",
 		Name:     "Rest voltage",
@@ -261,7 +296,7 @@ func restGauges(b *bench.Bench) []bench.Gauge {
 		Shown:    true,
 		Notches:  []bench.Notch{{At: least, Word: words.Say(notchFairFrom, "least", measure.Percents(least))}},
 	}
-	for _, s := range c.Rules.Others(rules.LoadTestMinSOC) {
+	for _, s := range b.House.Others(rules.LoadTestMinSOC) {
 		v.Notches = append(v.Notches, bench.Notch{At: volts(s.Number), Word: words.Say(s.Name), Ghost: true})
 		charge.Notches = append(charge.Notches, bench.Notch{At: s.Number, Ghost: true,
 			Word: words.Say("{name} {figure}", "name", s.Name, "figure", measure.Percents(s.Number))})
@@ -273,7 +308,7 @@ func restGauges(b *bench.Bench) []bench.Gauge {
 		return []bench.Gauge{charge, v}
 	}
 	level := bench.OK
-	if at.TooHigh || at.RestCharge.Charge.Best < least {
+	if !at.Known() || at.RestCharge.Charge.Best < least {
 		level = bench.Act
 	}
 	v.Band = &battery.Band{
@@ -283,8 +318,11 @@ func restGauges(b *bench.Bench) []bench.Gauge {
 	}
 	v.Level, v.Label = level, words.Say("{volts}", "volts", measure.Volts(at.Volts, 2))
 	charge.Level = level
-	if at.TooHigh {
+	if !at.Known() {
 		charge.Label = words.Say(tooHigh)
+		if at.Nothing {
+			charge.Label = words.Say(noVolts)
+		}
 		return []bench.Gauge{charge, v}
 	}
 	band := at.RestCharge.Charge.Rounded()
@@ -308,6 +346,8 @@ func sumRest(b *bench.Bench) (bench.Level, words.Text) {
 
 // Words of the station.
 const (
+	saysNothing   = "{volts}: as good as nothing."
+	whyNothing    = "Probes on bright metal of the posts, leads and fuse of the meter whole? If it still reads nothing it is long dead, or a cell or link is open."
 	saysAboveRest = "{volts} is more than any rested battery shows."
 	whyAboveRest  = "Surface charge is still on, or something is charging it."
 	saysCharge    = "{volts} {how} at {temp} is {charge} charged."
@@ -334,6 +374,7 @@ const (
 
 	notRead       = "not read yet"
 	notKnown      = "not known yet"
+	noVolts       = "as good as nothing read"
 	tooHigh       = "too high to be a rest voltage"
 	notchTestFrom = "test from {volts}"
 	notchFairFrom = "fair test from {least}"

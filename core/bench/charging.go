@@ -1,0 +1,229 @@
+package bench
+
+import (
+	"grapnel/core/battery"
+	"grapnel/core/measure"
+	"grapnel/core/rating"
+	"grapnel/core/words"
+)
+
+// A charge that ends full too soon for the ampere-hours that were missing did not
+// fill the battery: it took none. What a charger gives at most where nobody noted
+// it, and the part of what was missing that must at least have been possible.
+// House judgement.
+const (
+	mostShopAmps = 25.0
+	tookPart     = 0.6
+)
+
+func (b *Bench) takeCharged(f *Fact) {
+	one := *f.Charged
+	c := &one
+	c.Reading, c.At = f.Reading, f.At
+	if soc := b.knownCharge(); soc != nil {
+		c.Missing = (100 - soc.High) / 100 * b.ampHours()
+		c.Nearly = soc.High >= nearlyFull
+	}
+	b.Charges = append(b.Charges, c)
+	if b.TooSoon(c) {
+		b.tell(Finding{
+			Code: "charged.too_soon", Level: Act, Readings: []int{f.Reading}, Rule: "charge.taken", Source: Practice,
+			Text: words.Say(saysTooSoon, "hours", measure.Of(c.Hours, measure.Hour, measure.Exact),
+				"missing", measure.Of(c.Missing, measure.AmpHour, 0)),
+			Why: words.Say(whyTooSoon),
+		})
+	}
+	switch c.Ended {
+	case EndedFull:
+		if !b.TooSoon(c) {
+			b.Full, b.FullAt = c, f.At
+		}
+	default:
+		if c.Ended == EndedHot {
+			b.end(HazardHot)
+			b.Hazards = append(b.Hazards, Hot(f.Reading))
+		}
+		b.Full = nil
+	}
+	b.Charge, b.Acid, b.Eye = nil, nil, ""
+	for _, l := range b.loads {
+		l.ChargedSince = true
+	}
+	for _, t := range b.tests {
+		t.ChargedSince = true
+	}
+}
+
+// ampHours is the battery's size, 0 where the label does not say.
+func (b *Bench) ampHours() float64 {
+	plate, err := battery.Complete(b.Case.Battery.Chemistry, b.label())
+	if err != nil {
+		return 0
+	}
+	return plate.Ah20h.Value
+}
+
+// TooSoon reports whether a charge ended full before it can have given what was
+// missing.
+func (b *Bench) TooSoon(c *Charged) bool {
+	if c.Ended != EndedFull || c.Hours <= 0 || c.Missing <= 0 {
+		return false
+	}
+	amps := c.Amps
+	if amps <= 0 {
+		amps = min(mostShopAmps, 0.5*b.ampHours())
+	}
+	return c.Hours*amps < tookPart*c.Missing
+}
+
+// WasCharged reports whether it was charged in this job.
+func (b *Bench) WasCharged() bool { return len(b.Charges) > 0 }
+
+// Refusals counts the last charges in a row that ended in refusal or, by the other
+// count, heat; a refusal given up early counts half.
+func (b *Bench) Refusals() (refused, hot float64) {
+	for i := len(b.Charges) - 1; i >= 0; i-- {
+		switch c := b.Charges[i]; c.Ended {
+		case EndedRefused:
+			one := 1.0
+			if c.Hours < refusalHours { // or nobody noted them
+				one = 0.5
+			}
+			if c.Hours >= 2*refusalHours {
+				one = 2
+			}
+			if c.Nearly {
+				one = 0 // what is nearly full takes little
+			}
+			refused += one
+		case EndedHot:
+			hot++
+		default:
+			return refused, hot
+		}
+	}
+	return refused, hot
+}
+
+// nearlyFull is the charge, percent, from which a battery may take next to nothing
+// and be none the worse. House judgement.
+const nearlyFull = 85.0
+
+// refusalHours is how long a flat battery may take nothing before it is a
+// refusal: 8 to 16 h under 16 V. Common practice, no source.
+const refusalHours = 8
+
+// showsFull remembers what a battery rests at when it is full: settled after a
+// full charge, glass mat and gel for the ten hours in which their tail fades.
+func (b *Bench) showsFull(c *Charge) {
+	if b.Full == nil || !c.Settled || !c.Known() || c.Other {
+		return
+	}
+	chem := b.Case.Battery.Chemistry
+	if !chem.Liquid() && c.Rest.MinutesSinceCharge < tailOverMinutes {
+		return
+	}
+	top := battery.RestVolts(chem, battery.Cells(b.Case.Volts()), 100, c.TempC)
+	if d := c.Volts - top; d > -0.12*b.Case.Volts()/12 && d < 0.12*b.Case.Volts()/12 {
+		b.Shown = c.Volts
+	}
+}
+
+const tailOverMinutes = 600
+
+// Holding is what a battery that is low again after a full charge says of itself.
+type Holding int
+
+// What a low battery after a full charge may be.
+const (
+	Holds     Holding = iota // it is not low, or was never full
+	Shorted                  // it rests where five good cells of six do
+	Leaks                    // its own loss, too much for the time
+	Drained                  // time and what hangs on it explain it
+	TimeLost                 // nobody said how long it stood
+	Connected                // its cable was on, and nobody measured the drain
+)
+
+// How long after a full charge a loss is a night's, minutes; and the part of the
+// charge that may go missing beside what is known to take it. House judgement.
+const (
+	nightMinutes = 3 * 24 * 60
+	lossSpread   = 8.0
+)
+
+// Holding says whether it holds its charge.
+func (b *Bench) Holding() Holding {
+	c := b.Charge
+	if b.Full == nil || c == nil || !c.Settled || !c.Known() || c.RestCharge.Charge.High >= b.House.LoadTestMinSOC {
+		return Holds
+	}
+	k := b.Case.Volts() / 12
+	if c.Volts >= FiveCellsFrom*k && c.Volts <= FiveCellsTo*k && b.Case.Volts() == 12 {
+		return Shorted
+	}
+	minutes := c.Rest.MinutesSinceCharge
+	if minutes < 0 && !b.FullAt.IsZero() && !c.At.IsZero() {
+		minutes = c.At.Sub(b.FullAt).Minutes()
+	}
+	if minutes < 0 {
+		return TimeLost
+	}
+	lost := 100 - c.RestCharge.Charge.High
+	own := battery.SelfDischarge(b.Case.Battery.Chemistry, 100, c.TempC) * minutes / (30 * 24 * 60)
+	drain, known := b.drained(minutes)
+	switch {
+	case !c.Apart && !known && minutes >= 60*6:
+		return Connected
+	case lost > 2*own+drain+lossSpread && (minutes <= nightMinutes || c.Apart || known):
+		return Leaks
+	}
+	return Drained
+}
+
+// drained is the charge, percent, that a standing drain has taken in so many
+// minutes, and whether it is known.
+func (b *Bench) drained(minutes float64) (pct float64, known bool) {
+	ah := b.ampHours()
+	for i, r := range b.Case.Readings {
+		if ma, ok := r.Number("milliamps"); ok && b.speaks(i) && ah > 0 && r.Word("fuse") == "" {
+			pct, known = 100*ma/1000*minutes/60/ah, true
+		}
+	}
+	if b.Charge.Apart {
+		return 0, true
+	}
+	return pct, known
+}
+
+// Volts, of 12, that five good cells of six make. Arithmetic: 5 × 2.1 V, within
+// 0.35 V either way for their charge.
+const FiveCellsFrom, FiveCellsTo = 10.2, 10.9
+
+// label is the case's label with what its class adds to it.
+func (b *Bench) label() rating.Label {
+	l := b.Case.Battery.Rating.Label()
+	if l.CCA > 0 || l.CA > 0 || l.Ah20h <= 0 {
+		return l
+	}
+	switch {
+	case b.Case.Vehicle.Class == "motorcycle" && !b.Case.Battery.Chemistry.Liquid():
+		l.CCA = motorcycleAmps * l.Ah20h
+	case b.Case.Vehicle.Class == "hybrid":
+		l.CCA = hybridAmps * l.Ah20h
+	}
+	return l
+}
+
+// Cranking amps for each ampere-hour where a class is apart from its chemistry:
+// motorcycle AGM 17 to 19, a hybrid's auxiliary about 7. Read off common labels,
+// no source.
+const (
+	motorcycleAmps = 18.0
+	hybridAmps     = 7.0
+)
+
+// Words of charges.
+const (
+	saysTooSoon = "Full after {hours}, with at least {missing} missing: it did not fill up."
+	whyTooSoon  = "A charger's lamp goes by volts. A battery that reaches them at once takes no current: sulphated, or a bad contact."
+)
