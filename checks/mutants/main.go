@@ -12,13 +12,14 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
 )
 
 func main() {
-	only := flag.String("only", "", "run the faults whose file or reason contains this")
+	only := flag.String("only", "", "run the faults whose file or reason matches this regular expression")
 	from := flag.Int("from", 1, "first fault to run, counted as in the table")
 	out := flag.String("out", "docs/mutants.md", "where the table is written; nowhere when empty or with -only")
 	flag.Parse()
@@ -57,15 +58,21 @@ func run(only string, from int, out string) error {
 	if err := copyTree(dir); err != nil {
 		return err
 	}
-	if err := sound(dir, all); err != nil {
+	wanted, err := regexp.Compile(only)
+	if err != nil {
+		return err
+	}
+	var chosen []*fault
+	for i := range all {
+		if f := &all[i]; f.n >= from && wanted.MatchString(f.file+" "+f.why) {
+			chosen = append(chosen, f)
+		}
+	}
+	if err := sound(dir, chosen); err != nil {
 		return err
 	}
 	survived, broken, ran := 0, 0, 0
-	for i := range all {
-		f := &all[i]
-		if f.n < from || only != "" && !strings.Contains(f.file+" "+f.why, only) {
-			continue
-		}
+	for _, f := range chosen {
 		if err := f.try(dir); err != nil {
 			return fmt.Errorf("fault %d, %s: %w", f.n, f.file, err)
 		}
@@ -137,9 +144,9 @@ func build(dir string) error {
 	return nil
 }
 
-// sound runs the packages of all faults before any is made: a test that fails
+// sound runs the packages of the faults before any is made: a test that fails
 // without a fault would catch every one.
-func sound(dir string, all []fault) error {
+func sound(dir string, all []*fault) error {
 	if err := build(dir); err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package record
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"grapnel/core/assess"
@@ -11,7 +12,6 @@ import (
 	"grapnel/core/casefile"
 	"grapnel/core/reading"
 	"grapnel/core/station"
-	"grapnel/core/words"
 )
 
 // entry is everything that is said of one case.
@@ -72,7 +72,7 @@ func spellBand(b *battery.Band) string {
 
 // judged writes down what Grapnel says of a case.
 func judged(c reading.Case) entry {
-	sheet := assess.Judge(c, words.Voice{}, false)
+	sheet := assess.Judge(c, assess.As{})
 	a := sheet.Assessment
 	w := assess.Waits(a, nil, false, noon)
 	e := entry{
@@ -98,18 +98,27 @@ func judged(c reading.Case) entry {
 			line{"> " + n.Test, []string{fmt.Sprintf("%g", n.Minutes)}, []string{n.Do.String(), n.Why.String()}})
 	}
 	e.lines = append(e.lines, line{"!", a.Cautions, nil})
+	for _, o := range a.Others {
+		e.lines = append(e.lines, line{"~ " + o.Rule, []string{string(o.Verdict)}, []string{o.School, o.Headline.String()}})
+	}
+	if a.FailsBelow != nil {
+		e.lines = append(e.lines, line{"below", []string{fmt.Sprintf("%g", *a.FailsBelow)}, nil})
+	}
 	gauges := map[string]bench.Gauge{}
 	var load station.Advice
 	for _, st := range sheet.Stations {
 		for _, g := range st.Gauges {
 			gauges[g.Quantity] = g
 		}
-		if st.Station.Code == station.LoadTest {
+		if st.Station.Code == station.Strength {
 			load = st.Advice
 		}
 	}
 	for _, q := range []string{"rest_volts", "charge", "load_volts", "cranking"} {
-		g := gauges[q]
+		g, ok := gauges[q]
+		if !ok {
+			continue
+		}
 		var notches []string
 		for _, n := range g.Notches {
 			ghost := ""
@@ -131,7 +140,8 @@ func judged(c reading.Case) entry {
 
 // advice is what to set for the usual load test, and whether it would be fair.
 func advice(a station.Advice) line {
-	half := a.Ways[0]
+	i := slices.IndexFunc(a.Ways, func(w station.Way) bool { return w.Code == station.HalfCCA })
+	half := a.Ways[i]
 	fair := "unknown"
 	if a.Level == bench.OK {
 		fair = "yes"

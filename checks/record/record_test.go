@@ -122,7 +122,7 @@ func TestRecordIsVaried(t *testing.T) {
 			t.Errorf("verdict %s stands %d times in the record", code, n)
 		}
 	}
-	for _, code := range []string{"rest_voltage.low_after_full_charge", "load_test.narrow", "load_test.between",
+	for _, code := range []string{"rest_voltage.low_after_full_charge", "load_test.narrow",
 		"load_test.light", "freeze.frozen", "freeze.doubt",
 		"freeze.margin", "strength.disagree", "strength.agree", "rating.doubt", "rating.converted", "contacts.clean_first", "return.charge_first", "rest_voltage.five_cells"} {
 		if n := strings.Count(string(text), " "+code+" "); n < 8 {

@@ -25,7 +25,7 @@ func assessCase(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return badInput{fmt.Errorf("%s:\n%w", args[0], err)}
 	}
-	return printJSON(std.out, assess.Assess(c))
+	return printJSON(std.out, assess.Assess(c, nil))
 }
 
 // oneFile reads the FILE a command is given, - for standard input.

@@ -34,8 +34,18 @@ func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
 func TestAssess(t *testing.T) {
 	raw, err := os.ReadFile(example)
 	must(t, err)
-	for name, c := range map[string]struct{ in, file string }{"file": {"", example}, "standard input": {string(raw),
-		"-"}} {
+	// Strength is read through contacts: what was read before they were cleaned says
+	// nothing of it.
+	fresh, _, _ := strings.Cut(string(raw), `,
+    {"kind": "jump_result"`)
+	fresh += "]}"
+	_, cleaned, _ := ask(t, string(raw), "assess", "-")
+	if strings.Contains(cleaned, "cca_est") {
+		t.Error("strength read before the cleaning still speaks")
+	}
+	file := filepath.Join(t.TempDir(), "case.json")
+	must(t, os.WriteFile(file, []byte(fresh), 0o600))
+	for name, c := range map[string]struct{ in, file string }{"file": {"", file}, "standard input": {fresh, "-"}} {
 		code, out, errs := ask(t, c.in, "assess", c.file)
 		var a map[string]any
 		if err := json.Unmarshal([]byte(out), &a); err != nil || code != 0 {
