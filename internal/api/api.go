@@ -44,6 +44,7 @@ type server struct {
 	Config
 	sessions *scs.SessionManager
 	live     *live
+	labels   labels
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.

@@ -25,7 +25,7 @@ func (s *server) assessCase(_ context.Context, in *CaseInput) (*output[assess.As
 	if err != nil {
 		return nil, answer(err)
 	}
-	return replied(assess.Assess(c))
+	return replied(assess.Assess(c, s.labels.find))
 }
 
 type caseReply struct {

@@ -42,7 +42,7 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 		Job:         viewJob(j),
 		Readings:    viewReadings(log, voice(p)),
 		InEffect:    []string{},
-		Judgement:   judge(j, log, p),
+		Judgement:   s.judge(j, log, p),
 		RestMinutes: j.Rules.RestMinutes,
 	}
 	for _, r := range store.InEffect(log) {
@@ -126,7 +126,7 @@ func (s *server) lines(ctx context.Context, closed bool, find string) ([]jobLine
 	}
 	out := make([]jobLine, len(jobs))
 	for i, j := range jobs {
-		a := assess.Glance(j.Case(rs[j.ID]))
+		a := assess.Glance(s.caseOf(j, rs[j.ID]), s.labels.find)
 		out[i] = jobLine{
 			ID:       j.ID,
 			Tag:      j.Battery.Tag,

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"grapnel/core/casefile"
 	"grapnel/core/reading"
 	"grapnel/core/station"
@@ -33,7 +35,10 @@ func (s *server) propose(ctx context.Context, jobID, id, replaces string, r read
 		}
 		return proposed{}, refuse("body", wrong)
 	}
-	of, _ := station.Of(r.Kind)
+	if r.Kind == station.Override && who(ctx).Role != store.Lead {
+		return proposed{}, huma.Error403Forbidden("Only a lead can lift a stop. Ask the lead of your workshop.")
+	}
+	of, _ := station.KindOf(r.Kind)
 	stored := store.StoredReading{
 		Entry:    reading.Entry{ID: id, Reading: r, Replaces: replaces},
 		JobID:    jobID,
@@ -113,7 +118,7 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 	if err != nil {
 		return nil, err
 	}
-	out := judge(p.job, p.with(), who(ctx))
+	out := s.judge(p.job, p.with(), who(ctx))
 	entered := station.Tell(in.Body.Reading)
 	words.Spoken(&entered, voice(who(ctx)))
 	out.Entered = &entered

@@ -122,8 +122,8 @@ func merged(s document.Shape) document.Shape {
 	}
 	for _, kind := range slices.Sorted(maps.Keys(s.Variants)) {
 		for name, f := range s.Variants[kind].Fields {
-			if old, ok := all[name]; ok && len(old.Words) > 0 {
-				f.Words = union(old.Words, f.Words)
+			if old, ok := all[name]; ok {
+				f = joined(old, f)
 			}
 			f.Min, f.Max, f.Unbounded = 0, 0, f.Kind == "number" || f.Kind == "integer"
 			all[name] = f
@@ -131,6 +131,16 @@ func merged(s document.Shape) document.Shape {
 	}
 	all[s.By] = document.Words(slices.Sorted(maps.Keys(s.Variants))...)
 	return document.Object([]string{s.By}, all)
+}
+
+// joined allows the words of both of two fields of one name.
+func joined(a, b document.Shape) document.Shape {
+	b.Words = union(a.Words, b.Words)
+	if a.Item != nil && b.Item != nil {
+		item := joined(*a.Item, *b.Item)
+		b.Item = &item
+	}
+	return b
 }
 
 func union(a, b []string) []string {

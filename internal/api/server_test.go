@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -139,6 +140,10 @@ func TestHouseRulesAreTheLeads(t *testing.T) {
 		Rules     map[string]any `json:"rules"`
 		Version   int            `json:"version"`
 		MayChange bool           `json:"may_change"`
+		Changes   []struct {
+			By    string
+			Rules []struct{ Rule, Class, From, To string }
+		} `json:"changes"`
 	}
 	tech.call("GET", "/api/rules", nil).into(200, &r)
 	change := map[string]any{"rules": r.Rules, "version": r.Version}
@@ -153,8 +158,15 @@ func TestHouseRulesAreTheLeads(t *testing.T) {
 		t.Errorf("out of range: %+v", p)
 	}
 	r.Rules["load_test_min_soc_pct"] = 65
+	r.Rules["by_class"].(map[string]any)["boat"] = map[string]any{"drain_max_ma": 45, "charge_place": "bench"}
 	lead.call("PUT", "/api/rules", change).into(200, nil)
 	lead.call("PUT", "/api/rules", change).into(409, nil)
+	tech.call("GET", "/api/rules", nil).into(200, &r)
+	want := "[{First lead [{Fair test  three quarters (75 %) eye school (65 %)} {Drain boat simple vehicles (30 mA) 45 mA} " +
+		"{Charging boat as for all on the bench}]}]"
+	if got := fmt.Sprint(r.Changes); got != want {
+		t.Errorf("on record:\n%s\nwant\n%s", got, want)
+	}
 
 	// 12.38 V is about 67 %: enough for the new rule, not for the job's own.
 	next := newID()

@@ -166,7 +166,7 @@ func TestDescriptionHoldsTheVocabularies(t *testing.T) {
 		t.Errorf("kinds %v, want %v", got, want)
 	}
 	for _, k := range station.Kinds() {
-		s, _ := station.Of(k)
+		s, _ := station.KindOf(k)
 		for _, f := range s.Fields {
 			if _, ok := doc.Components.Schemas["Reading"].Properties[f.Name]; !ok {
 				t.Errorf("a reading has no %s", f.Name)

@@ -115,12 +115,24 @@ type rulesBody struct {
 	Rules     rules.Rules  `json:"rules"`
 	Version   int          `json:"version"`
 	Book      []rules.Rule `json:"book"`
+	Classes   []words.Term `json:"classes" doc:"of vehicle, for which a rule may be settled otherwise"`
+	Changes   []ruleChange `json:"changes" doc:"the newest first"`
 	MayChange bool         `json:"may_change"`
 }
 
 func (s *server) getRules(ctx context.Context, _ *nothing) (*output[rulesBody], error) {
 	return s.rules(ctx)
 }
+
+// ruleChange is one saving of the house rules, with what it changed.
+type ruleChange struct {
+	At    time.Time      `json:"at"`
+	By    string         `json:"by"`
+	Rules []rules.Change `json:"rules"`
+}
+
+// mostChanges of the rules are shown.
+const mostChanges = 50
 
 type rulesChange struct {
 	Rules   rules.Rules `json:"rules"`
@@ -139,7 +151,7 @@ func (s *server) setRules(ctx context.Context, in *struct{ Body rulesChange }) (
 		}
 		return nil, answer(err)
 	}
-	if err := s.Store.SetRules(ctx, p.WorkshopID, in.Body.Rules, in.Body.Version); err != nil {
+	if err := s.Store.SetRules(ctx, p.WorkshopID, p.ID, in.Body.Rules, in.Body.Version); err != nil {
 		return nil, answer(err)
 	}
 	return s.rules(ctx)
@@ -151,5 +163,15 @@ func (s *server) rules(ctx context.Context) (*output[rulesBody], error) {
 	if err != nil {
 		return nil, answer(err)
 	}
-	return replied(rulesBody{ws.Rules, ws.RulesVersion, rules.Book(), p.Role == store.Lead})
+	changes, err := s.Store.RulesChanges(ctx, p.WorkshopID, mostChanges)
+	if err != nil {
+		return nil, answer(err)
+	}
+	out := rulesBody{Rules: ws.Rules, Version: ws.RulesVersion, Book: rules.Book(), Classes: reading.Classes().Terms(),
+		Changes: []ruleChange{}, MayChange: p.Role == store.Lead}
+	for _, c := range changes {
+		out.Changes = append(out.Changes, ruleChange{c.At, c.By, append([]rules.Change{}, rules.Changes(c.Was, c.Became)...)})
+	}
+	words.Spoken(&out.Changes, voice(p))
+	return replied(out)
 }

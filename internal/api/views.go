@@ -1,6 +1,7 @@
 package api
 
 import (
+	"slices"
 	"time"
 
 	"grapnel/core/assess"
@@ -109,19 +110,30 @@ func viewRest(r store.Rest) *restView { return &restView{r.ID, r.StartsAt, r.End
 
 // Judgement is what core says of a case, with readings by their ids.
 type Judgement struct {
-	Verdict  assess.Verdict      `json:"verdict"`
-	Level    bench.Level         `json:"level" doc:"how the verdict weighs"`
-	Headline words.Text          `json:"headline" doc:"one plain sentence a technician would say"`
-	Because  words.Text          `json:"because,omitzero" doc:"the reason in one more sentence"`
-	SOC      *battery.Band       `json:"soc_pct,omitempty" doc:"charge as of the last reading, percent"`
-	CCAEst   *assess.CCAEstimate `json:"cca_est,omitempty" doc:"cold cranking amps (SAE) it would have if full"`
-	Findings []findingView       `json:"findings"`
-	Next     []assess.Step       `json:"next"`
-	Cautions []guide.Caution     `json:"cautions"`
-	Stations []stationView       `json:"stations" doc:"of the sheet, in working order"`
-	Ready    bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
-	At       string              `json:"at" doc:"the station where the work goes on"`
-	Entered  *station.Line       `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
+	Verdict    assess.Verdict      `json:"verdict"`
+	Level      bench.Level         `json:"level" doc:"how the verdict weighs"`
+	Headline   words.Text          `json:"headline" doc:"one plain sentence a technician would say"`
+	Because    words.Text          `json:"because,omitzero" doc:"the reason in one more sentence"`
+	Customer   words.Text          `json:"customer" doc:"one sentence for who owns it"`
+	SOC        *battery.Band       `json:"soc_pct,omitempty" doc:"charge as of the last reading, percent"`
+	CCAEst     *assess.CCAEstimate `json:"cca_est,omitempty" doc:"cold cranking amps (SAE) it would have if full"`
+	FailsBelow *float64            `json:"fails_below_c,omitempty" doc:"of a weak battery: the temperature from which it no longer turns its engine"`
+	Others     []assess.Otherwise  `json:"other_schools" doc:"verdicts that another school of a house rule would have given"`
+	Stopped    *stopView           `json:"stopped,omitempty" doc:"a hazard stops all work"`
+	Findings   []findingView       `json:"findings"`
+	Next       []assess.Step       `json:"next"`
+	Cautions   []guide.Caution     `json:"cautions"`
+	Stations   []stationView       `json:"stations" doc:"of the sheet, in working order"`
+	Ready      bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
+	At         string              `json:"at" doc:"the station where the work goes on"`
+	Entered    *station.Line       `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
+}
+
+// stopView is a hazard that stops the work until a lead lifts it.
+type stopView struct {
+	Codes   []string   `json:"codes" doc:"of the hazards, as an override names them"`
+	Text    words.Text `json:"text"`
+	MayLift bool       `json:"may_lift" doc:"whether this person may lift it"`
 }
 
 // findingView is a line of the ledger with the readings it rests on.
@@ -135,23 +147,31 @@ type stationView struct {
 	Code     string          `json:"code"`
 	Name     string          `json:"name"`
 	Hint     string          `json:"hint"`
-	Kind     string          `json:"kind,omitempty" doc:"the kind of reading taken here"`
+	Kinds    []kindView      `json:"kinds" doc:"the kinds of reading taken here, the usual one first"`
 	State    assess.State    `json:"state" enum:"todo,next,done,again"`
 	Level    bench.Level     `json:"level"`
 	Summary  words.Text      `json:"summary,omitzero" doc:"the station in a line, once it is done"`
+	Figure   string          `json:"figure,omitempty" doc:"the figure the station stands for, once it was read"`
+	Unit     string          `json:"unit,omitempty"`
 	Gauges   []bench.Gauge   `json:"gauges" doc:"the chief one first"`
 	Advice   station.Advice  `json:"advice"`
-	Fields   []fieldView     `json:"fields"`
 	Aids     []station.Aid   `json:"aids"`
 	Cautions []guide.Caution `json:"cautions"`
 	Taken    []string        `json:"taken" doc:"ids of its readings in effect, the oldest first"`
+}
+
+// kindView is one kind of reading, as its form shows it.
+type kindView struct {
+	Code   string      `json:"code"`
+	Name   string      `json:"name"`
+	Fields []fieldView `json:"fields"`
 }
 
 // fieldView is one field of a station's form.
 type fieldView struct {
 	Name    string       `json:"name"`
 	Label   string       `json:"label"`
-	Kind    string       `json:"kind" enum:"figure,choice,choices,figures,flag"`
+	Kind    string       `json:"kind" enum:"figure,choice,choices,figures,flag,text"`
 	Need    bool         `json:"need"`
 	Big     bool         `json:"big" doc:"the station's own figure"`
 	Unit    string       `json:"unit,omitempty"`
@@ -161,6 +181,7 @@ type fieldView struct {
 	Unknown string       `json:"unknown,omitempty" doc:"the word for leaving it out"`
 	Default string       `json:"default,omitempty"`
 	Choices []words.Term `json:"choices,omitempty"`
+	Most    int          `json:"most,omitempty" doc:"letters of a text"`
 	Picks   []pickView   `json:"picks,omitempty" doc:"figures worth a tap"`
 }
 
@@ -192,6 +213,8 @@ func viewField(f station.Field) fieldView {
 		out.Kind = "figures"
 	case f.Shape.Kind == document.Flag().Kind:
 		out.Kind = "flag"
+	case f.Shape.Kind == "text":
+		out.Kind, out.Most = "text", int(f.Shape.Max)
 	default:
 		out.Kind = "figure"
 	}
@@ -202,23 +225,29 @@ func viewField(f station.Field) fieldView {
 }
 
 // judge says of a job with the readings of its log what its sheet shows.
-func judge(j store.Job, log []store.StoredReading, p store.Person) Judgement {
+func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) Judgement {
 	live := store.InEffect(log)
-	sheet := assess.Judge(j.Case(log), voice(p), j.ClosedAt != nil)
+	sheet := assess.Judge(s.caseOf(j, log), assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find})
 	a := sheet.Assessment
 	out := Judgement{
-		Verdict:  a.Verdict,
-		Level:    a.Verdict.Level(),
-		Ready:    a.Verdict.HandsOver(),
-		Headline: a.Headline,
-		Because:  a.Because,
-		SOC:      a.SOC,
-		CCAEst:   a.CCAEst,
-		Findings: []findingView{},
-		Next:     a.Next,
-		Cautions: []guide.Caution{},
-		Stations: []stationView{},
-		At:       sheet.At,
+		Verdict:    a.Verdict,
+		Level:      a.Verdict.Level(),
+		Ready:      a.Verdict.HandsOver(),
+		Headline:   a.Headline,
+		Because:    a.Because,
+		Customer:   a.Customer,
+		SOC:        a.SOC,
+		CCAEst:     a.CCAEst,
+		FailsBelow: a.FailsBelow,
+		Others:     append([]assess.Otherwise{}, a.Others...),
+		Findings:   []findingView{},
+		Next:       a.Next,
+		Cautions:   []guide.Caution{},
+		Stations:   []stationView{},
+		At:         sheet.At,
+	}
+	if len(sheet.Stops) > 0 {
+		out.Stopped = &stopView{Codes: sheet.Stops, Text: a.Headline, MayLift: p.Role == store.Lead}
 	}
 	ids := func(at []int) []string {
 		out := make([]string, len(at))
@@ -241,23 +270,47 @@ func judge(j store.Job, log []store.StoredReading, p store.Person) Judgement {
 			Code:     s.Code,
 			Name:     s.Name,
 			Hint:     s.Hint,
-			Kind:     s.Kind(),
+			Kinds:    []kindView{},
 			State:    st.State,
 			Level:    st.Level,
 			Summary:  st.Summary,
 			Gauges:   st.Gauges,
 			Advice:   st.Advice,
-			Fields:   []fieldView{},
 			Aids:     append([]station.Aid{}, s.Aids...),
-			Cautions: s.CautionsOf(),
+			Cautions: st.Cautions,
 			Taken:    ids(st.Taken),
 		}
-		for _, f := range s.Entered() {
-			v.Fields = append(v.Fields, viewField(f))
+		for _, n := range slices.Backward(st.Taken) {
+			if line := station.Tell(live[n].Reading); line.Figure != "" && s.Shows(live[n].Reading) {
+				v.Figure, v.Unit = line.Figure, line.Unit
+				break
+			}
+		}
+		if p.Role != store.Lead {
+			v.Advice.Ways = slices.DeleteFunc(v.Advice.Ways, func(w station.Way) bool { return w.Kind == station.Override })
+		}
+		for _, code := range s.Takes {
+			k, _ := station.KindOf(code)
+			kind := kindView{Code: k.Code, Name: k.Name, Fields: []fieldView{}}
+			for _, f := range k.Fields {
+				kind.Fields = append(kind.Fields, viewField(f))
+			}
+			v.Kinds = append(v.Kinds, kind)
 		}
 		out.Stations = append(out.Stations, v)
 	}
 	return out
+}
+
+// caseOf is a job's case as it is judged: now, or when it was closed.
+func (s *server) caseOf(j store.Job, log []store.StoredReading) reading.Case {
+	c := j.Case(log)
+	now := s.Now()
+	if j.ClosedAt != nil {
+		now = *j.ClosedAt
+	}
+	c.AsOf = &now
+	return c
 }
 
 func voice(p store.Person) words.Voice { return words.Voice{Temperature: words.Scale(p.Temperature)} }

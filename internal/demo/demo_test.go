@@ -38,6 +38,9 @@ func TestFill(t *testing.T) {
 	if counts[0] != counts[1] || counts[0] < 80 {
 		t.Errorf("jobs after each fill: %v", counts)
 	}
+	if changes, err := s.RulesChanges(ctx, id("workshop"), 5); err != nil || len(changes) != 1 || changes[0].By != "Marit" {
+		t.Errorf("changes of the house rules: %+v %v", changes, err)
+	}
 	open, err := s.Jobs(ctx, id("workshop"), false, "")
 	must(t, err)
 	ids := []string{}
@@ -52,7 +55,7 @@ func TestFill(t *testing.T) {
 		if err := casefile.Validate(c); err != nil {
 			t.Errorf("%s: %v", j.Battery.Tag, err)
 		}
-		seen[assess.Assess(c).Verdict]++
+		seen[assess.Assess(c, nil).Verdict]++
 	}
 	for _, v := range []assess.Verdict{assess.Good, assess.ChargeAndRetest, assess.Replace, assess.Stop,
 		assess.MoreReadings} {

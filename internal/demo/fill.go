@@ -27,14 +27,15 @@ func id(name string) string { return uuid.NewSHA1(space, []byte(name)).String() 
 // be repeated, also after it was cut short.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	now = now.UTC().Truncate(time.Minute)
-	if _, err := s.PersonNamed(ctx, people[len(people)-1].Name); err == nil {
-		return nil // the last person is added last
-	} else if !errors.Is(err, store.ErrNotFound) {
+	f := filler{s: s, ws: id("workshop"), now: now}
+	if ws, err := s.Workshop(ctx, f.ws); err == nil && ws.RulesVersion > 1 {
+		return nil // the lead's change of the house rules comes last
+	} else if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	f := filler{s: s, ws: id("workshop"), now: now}
-	if err := s.AddWorkshop(ctx, store.Workshop{ID: f.ws, Name: Name, TagPrefix: "K",
-		Rules: rules.Default()}); err != nil {
+	first := rules.Default()
+	first.WeakPolicy, first.DrainMax = rules.WeakWatch, 30
+	if err := s.AddWorkshop(ctx, store.Workshop{ID: f.ws, Name: Name, TagPrefix: "K", Rules: first}); err != nil {
 		return err
 	}
 	technicians := people[:len(people)-1]
@@ -55,7 +56,11 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 			return err
 		}
 	}
-	return f.person(ctx, people[len(people)-1])
+	lead := people[len(people)-1]
+	if err := f.person(ctx, lead); err != nil {
+		return err
+	}
+	return s.SetRules(ctx, f.ws, id(lead.Name), rules.Default(), 1)
 }
 
 type filler struct {

@@ -141,6 +141,26 @@ func looked(found ...string) reading.Reading {
 	return reading.Of(station.Inspection, reading.Fields{"found": found})
 }
 
+func lid(v float64) reading.Reading {
+	return reading.Of(station.LidLeakage, reading.Fields{"volts": v})
+}
+
+func cleaned(what ...string) reading.Reading {
+	return reading.Of(station.Cleaned, reading.Fields{"what": what})
+}
+
+func fixedUp(what ...string) reading.Reading {
+	return reading.Of(station.PutRight, reading.Fields{"what": what})
+}
+
+func acid(cells ...float64) reading.Reading {
+	return reading.Of(station.Hydrometer, reading.Fields{"cells_sg": cells, "acid_c": 9, "level": "covered"})
+}
+
+func running(v float64, speed, loads string) reading.Reading {
+	return reading.Of(station.Charging, reading.Fields{"volts": v, "speed": speed, "loads": loads})
+}
+
 func unrested(v, minutes float64) reading.Reading {
 	return rested(v, minutes).With("surface_charge", string(battery.NotRemoved))
 }
@@ -169,6 +189,13 @@ var mornings = []morning{
 		[]taken{{232, rested(11.80, 9000)}}, [2]int{}},
 	{"K-0129", 18, "yearly check", nil, 15, 15,
 		[]taken{{15, rested(12.92, 900)}, {9, loaded(135, 10.4, 15)}}, [2]int{}},
+	{"K-0102", 260, "slow since the frost", []string{"slow_crank"}, 9, 9,
+		[]taken{{255, looked("corrosion_earth", "loose_hold_down")}, {250, lid(0.62)}, {232, cleaned("posts", "clamps", "lid")},
+			{228, lid(0.03)}, {225, rested(12.31, 900)}, {218, acid(1.20, 1.205, 1.20, 1.195, 1.20, 1.20)}, {66, full(2.5, 0.9)},
+			{64, fixedUp("hold_down")}, {6, rested(12.62, 60)}, {3, loaded(360, 10.2, 9)}}, [2]int{}},
+	{"K-0132", 300, "dead again after a fortnight", []string{"after_standing", "recent_battery"}, 15, 15,
+		[]taken{{296, looked("clean")}, {290, rested(11.9, 2000)}, {70, full(3.6, 0.8)}, {40, rested(12.88, 1500)}, {34, loaded(405, 10.7, 15)},
+			{20, running(14.2, "raised", "on")}}, [2]int{}},
 	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8,
 		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}},
 }

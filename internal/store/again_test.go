@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net"
+	"reflect"
 	"testing"
 	"time"
 
@@ -138,7 +139,7 @@ func TestStoredRulesWithoutAYoungerRule(t *testing.T) {
 	must(t, err)
 	got, err := s.Job(s.ctx, s.ws.ID, j.ID)
 	must(t, err)
-	if ws.Rules != want || got.Rules != want {
+	if !reflect.DeepEqual(ws.Rules, want) || !reflect.DeepEqual(got.Rules, want) {
 		t.Errorf("workshop %+v, job %+v, want %+v", ws.Rules, got.Rules, want)
 	}
 	var kept string

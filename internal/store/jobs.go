@@ -38,7 +38,11 @@ func (j Job) Case(readings []StoredReading) reading.Case {
 	c := reading.Case{Format: reading.CaseFormat, Vehicle: j.Vehicle, Battery: j.Battery, Conditions: j.Conditions,
 		Complaint: j.Complaint, Rules: j.Rules, Readings: []reading.Reading{}}
 	for _, r := range InEffect(readings) {
-		c.Readings = append(c.Readings, r.Reading)
+		one := r.Reading
+		if one.At == nil && !r.At.IsZero() {
+			one.At = &r.At
+		}
+		c.Readings = append(c.Readings, one)
 	}
 	return c
 }

@@ -71,17 +71,6 @@ func (s *Store) workshop(ctx context.Context, where, arg string) (Workshop, erro
 	return w, found(err, "workshop")
 }
 
-// SetRules replaces a workshop's house rules when nobody else has since version.
-// Jobs already open keep the rules they were opened under.
-func (s *Store) SetRules(ctx context.Context, workshopID string, r rules.Rules, version int) error {
-	return s.tx(ctx, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx,
-			`UPDATE workshop SET rules = ?, rules_version = rules_version + 1 WHERE id = ? AND rules_version = ?`,
-			asDoc(&r), workshopID, version)
-		return changedOne(res, err, ErrChanged)
-	})
-}
-
 // AddPerson makes somebody who can sign in. A name that is taken is ErrTaken.
 func (s *Store) AddPerson(ctx context.Context, p Person) error {
 	err := s.tx(ctx, func(tx *sql.Tx) error {

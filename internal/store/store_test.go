@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
+	"reflect"
 	"sync"
 	"testing"
 	"time"
@@ -113,7 +114,7 @@ func TestJobRoundTrip(t *testing.T) {
 	must(t, err)
 	if got.Vehicle.Name != want.Vehicle.Name || *got.Battery.Rating.CCA != 300 || got.Note != want.Note ||
 		*got.Conditions.AmbientC != 6.5 || got.OpenedBy != s.person.Name || got.Complaint[0] != "slow_crank" ||
-		got.Rules != want.Rules {
+		!reflect.DeepEqual(got.Rules, want.Rules) {
 		t.Errorf("read back %+v", got)
 	}
 	rs := s.log(t, want.ID)
@@ -324,9 +325,18 @@ func TestLateChangeIsRefused(t *testing.T) {
 	w, err := s.Workshop(s.ctx, s.ws.ID)
 	must(t, err)
 	w.Rules.LoadTestMinSOC = 65
-	must(t, s.SetRules(s.ctx, w.ID, w.Rules, w.RulesVersion))
-	if err := s.SetRules(s.ctx, w.ID, w.Rules, w.RulesVersion); !errors.Is(err, ErrChanged) {
+	must(t, s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion))
+	if err := s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion); !errors.Is(err, ErrChanged) {
 		t.Errorf("stale rules: %v", err)
+	}
+	w.Rules = w.Rules.Set(rules.DrainMax, "boat", rules.School{Number: 40})
+	must(t, s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion+1))
+	if all, err := s.RulesChanges(s.ctx, w.ID, 10); err != nil || len(all) != 2 || all[0].By == "" || all[1].Was.LoadTestMinSOC != 75 ||
+		all[1].Became.LoadTestMinSOC != 65 || all[0].Became.For("boat").DrainMax != 40 || all[0].Was.For("boat").DrainMax != 30 {
+		t.Errorf("changes on record: %+v %v", all, err)
+	}
+	if all, _ := s.RulesChanges(s.ctx, w.ID, 1); len(all) != 1 || all[0].Became.For("boat").DrainMax != 40 {
+		t.Errorf("the last change: %+v", all)
 	}
 	if got, _ := s.Job(s.ctx, s.ws.ID, j.ID); got.Rules.LoadTestMinSOC != 75 {
 		t.Error("an open job took the new rules")
