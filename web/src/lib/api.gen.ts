@@ -321,9 +321,6 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Advice: {
-            ask?: string;
-            /** @description the field that chooses the way */
-            by?: string;
             /** @description no reading is taken now */
             closed?: boolean;
             head?: string;
@@ -337,10 +334,14 @@ export interface components {
             because?: string;
             cautions: string[];
             cca_est?: components["schemas"]["CCAEstimate"];
+            customer: string;
+            /** Format: double */
+            fails_below_c?: number;
             findings: components["schemas"]["Finding"][];
             format: string;
             headline: string;
             next: components["schemas"]["Step"][];
+            other_schools?: components["schemas"]["Otherwise"][];
             soc_pct?: components["schemas"]["Band"];
             verdict: string;
         };
@@ -395,6 +396,8 @@ export interface components {
             of_rating_pct: number;
         };
         Case: {
+            /** Format: date-time */
+            as_of?: string;
             battery: components["schemas"]["Battery"];
             complaint?: string[];
             conditions: components["schemas"]["Conditions"];
@@ -407,6 +410,14 @@ export interface components {
             code: string;
             line: string;
             more: string;
+        };
+        Change: {
+            /** @description the class of vehicle it is for; absent for all */
+            class?: string;
+            from: string;
+            /** @description its title */
+            rule: string;
+            to: string;
         };
         Choices: {
             /**
@@ -498,6 +509,10 @@ export interface components {
             hidden?: boolean;
             hint?: string;
             name: string;
+            /** @description not to be left out, done this way */
+            need?: boolean;
+            /** @description the word picked before anything is; several stand apart by spaces */
+            word?: string;
         };
         FieldView: {
             /** @description the station's own figure */
@@ -509,8 +524,13 @@ export interface components {
             example?: string;
             hint?: string;
             /** @enum {string} */
-            kind: "figure" | "choice" | "choices" | "figures" | "flag";
+            kind: "figure" | "choice" | "choices" | "figures" | "flag" | "text";
             label: string;
+            /**
+             * Format: int64
+             * @description letters of a text
+             */
+            most?: number;
             name: string;
             need: boolean;
             /** @description figures worth a tap */
@@ -620,8 +640,15 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
+            /** @description one sentence for who owns it */
+            customer: string;
             /** @description in a preview: the reading that is not saved */
             entered?: components["schemas"]["Line"];
+            /**
+             * Format: double
+             * @description of a weak battery: the temperature from which it no longer turns its engine
+             */
+            fails_below_c?: number;
             findings: components["schemas"]["FindingView"][];
             /** @description one plain sentence a technician would say */
             headline: string;
@@ -633,6 +660,8 @@ export interface components {
             /** @description the negative post */
             minus: components["schemas"]["Side"];
             next: components["schemas"]["Step"][];
+            /** @description verdicts that another school of a house rule would have given */
+            other_schools: components["schemas"]["Otherwise"][];
             /** @description the positive post */
             plus: components["schemas"]["Side"];
             /** @description corrected ones too, in the order they were saved */
@@ -650,6 +679,8 @@ export interface components {
             soc_pct?: components["schemas"]["Band"];
             /** @description of the sheet, in working order */
             stations: components["schemas"]["StationView"][];
+            /** @description a hazard stops all work */
+            stopped?: components["schemas"]["StopView"];
             verdict: string;
             wait: components["schemas"]["Wait"];
         };
@@ -690,21 +721,37 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
+            /** @description one sentence for who owns it */
+            customer: string;
             /** @description in a preview: the reading that is not saved */
             entered?: components["schemas"]["Line"];
+            /**
+             * Format: double
+             * @description of a weak battery: the temperature from which it no longer turns its engine
+             */
+            fails_below_c?: number;
             findings: components["schemas"]["FindingView"][];
             /** @description one plain sentence a technician would say */
             headline: string;
             /** @description how the verdict weighs */
             level: components["schemas"]["Level"];
             next: components["schemas"]["Step"][];
+            /** @description verdicts that another school of a house rule would have given */
+            other_schools: components["schemas"]["Otherwise"][];
             /** @description nothing is left to do but to hand it over */
             ready: boolean;
             /** @description charge as of the last reading, percent */
             soc_pct?: components["schemas"]["Band"];
             /** @description of the sheet, in working order */
             stations: components["schemas"]["StationView"][];
+            /** @description a hazard stops all work */
+            stopped?: components["schemas"]["StopView"];
             verdict: string;
+        };
+        KindView: {
+            code: string;
+            fields: components["schemas"]["FieldView"][];
+            name: string;
         };
         /**
          * @description how much it matters, mildest first
@@ -783,6 +830,12 @@ export interface components {
             ghost: boolean;
             word: string;
         };
+        Otherwise: {
+            headline: string;
+            rule: string;
+            school: string;
+            verdict: string;
+        };
         PersonView: {
             name: string;
             /** @enum {string} */
@@ -826,21 +879,34 @@ export interface components {
             battery_c?: number;
             /** @description who took it */
             by?: string;
+            /** @enum {string} */
+            came?: "suddenly" | "by_degrees";
             /** @description A */
             cca?: number;
             cells_sg?: number[];
+            checked?: ("whole" | "dry" | "not_frozen" | "no_smell")[];
             /** @enum {string} */
             colour?: "green" | "dark" | "clear" | "yellow";
+            corrected?: boolean;
+            /** @enum {string} */
+            dash?: "bright" | "dims" | "dark";
+            disconnected?: boolean;
+            /** @description V */
+            drop_earth_volts?: number;
+            /** @description V */
+            drop_live_volts?: number;
             /** @enum {string} */
             ended?: "full" | "stopped" | "refused" | "hot";
-            found?: ("case_bulged" | "case_cracked" | "leaking" | "loose_hold_down" | "loose_clamp" | "clamp_not_seated" | "corrosion_live" | "corrosion_earth" | "cable_frayed" | "strands_green" | "earth_strap_bad" | "belt_slack" | "rotten_egg_smell" | "plates_dry" | "cover_missing" | "vent_tube_off" | "frozen" | "wet_lid" | "clean")[];
+            found?: ("case_bulged" | "case_cracked" | "leaking" | "frozen" | "plates_dry" | "rotten_egg_smell" | "wet_vents" | "wet_lid" | "corrosion_live" | "corrosion_earth" | "film_live" | "film_earth" | "loose_clamp" | "clamp_not_seated" | "clamp_eaten" | "strands_green" | "cable_frayed" | "earth_strap_bad" | "belt_slack" | "loose_hold_down" | "vent_tube_off" | "cover_missing" | "tray_acid" | "clean")[];
+            fuse?: string;
+            hazard?: ("eye_clear" | "frozen" | "case_bulged" | "case_cracked" | "leaking" | "plates_dry")[];
             /** @description h */
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "jump_result" | "lid_leakage" | "load_test" | "rest_voltage";
+            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "override" | "put_right" | "rest_voltage";
             /** @enum {string} */
-            level?: "covered" | "fill_mark" | "plates_dry";
+            level?: "fill_mark" | "covered" | "plates_dry";
             /** @enum {string} */
             loads?: "off" | "on";
             /** @enum {string} */
@@ -852,7 +918,10 @@ export interface components {
             /** @description min */
             minutes_since_charge?: number;
             /** @enum {string} */
+            part?: "whole" | "joint" | "cable";
+            /** @enum {string} */
             path?: "live" | "earth";
+            reason?: string;
             /** @description s */
             seconds?: number;
             /** @enum {string} */
@@ -860,17 +929,23 @@ export interface components {
             /** @enum {string} */
             standard?: "SAE" | "EN" | "DIN" | "IEC" | "JIS";
             started?: boolean;
+            /** @description °C */
+            stood_c?: number;
+            /** @description h */
+            stood_hours?: number;
             /** @enum {string} */
             surface_charge?: "rested" | "headlights_2min" | "high_beam_5min" | "load_15s" | "none";
             /** @enum {string} */
             turned?: "normal" | "slow" | "no";
+            /** @enum {string} */
+            used?: "daily" | "short" | "weekly" | "stored";
             /** @description V */
             volts?: number;
             /** @description V */
             volts_end?: number;
             /** @description V */
             volts_min?: number;
-            what?: ("posts" | "clamps" | "lid" | "tray")[];
+            what?: ("posts" | "clamps" | "lid" | "tray" | "watered" | "aired" | "cooled" | "thawed" | "tightened" | "hold_down" | "vent_tube" | "cover" | "vents" | "cable" | "earth_strap" | "belt" | "starter" | "alternator" | "drain")[];
         };
         ReadingView: {
             /** Format: date-time */
@@ -902,6 +977,10 @@ export interface components {
             starts_at: string;
         };
         Rule: {
+            /** @description classes whose default is another of the schools */
+            customs?: {
+                [key: string]: number;
+            };
             field: string;
             id: string;
             /** Format: double */
@@ -913,7 +992,286 @@ export interface components {
             title: string;
             unit: string;
         };
+        RuleChange: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            rules: components["schemas"]["Change"][];
+        };
         Rules: {
+            /** @description class of vehicle, then rule: what holds there instead */
+            by_class?: {
+                atv?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                boat?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                car?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                classic?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                electric?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                hybrid?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                motorcycle?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                motorhome?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                mower?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                tractor?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+                van?: {
+                    /** @description 0.1 to 1 V */
+                    cable_drop_max_volts?: number;
+                    /** @enum {string} */
+                    charge_place?: "in_place" | "bench";
+                    /** @description 5 to 500 mA */
+                    drain_max_ma?: number;
+                    /** @enum {string} */
+                    load_test_limit?: "temperature_table" | "fixed";
+                    /** @description 50 to 100 % */
+                    load_test_min_soc_pct?: number;
+                    /** @description 10 to 1440 min */
+                    rest_minutes?: number;
+                    /** @description 75 to 100 % */
+                    return_min_soc_pct?: number;
+                    /** @description 9 to 10.5 V */
+                    starter_test_min_volts?: number;
+                    /** @enum {string} */
+                    strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @description 50 to 90 % */
+                    weak_below_pct?: number;
+                    /** @enum {string} */
+                    weak_policy?: "tell" | "offer" | "watch";
+                };
+            };
+            /** @description 0.1 to 1 V */
+            cable_drop_max_volts: number;
+            /** @enum {string} */
+            charge_place: "in_place" | "bench";
+            /** @description 5 to 500 mA */
+            drain_max_ma: number;
             /** @enum {string} */
             load_test_limit: "temperature_table" | "fixed";
             /** @description 50 to 100 % */
@@ -924,9 +1282,19 @@ export interface components {
             return_min_soc_pct: number;
             /** @description 9 to 10.5 V */
             starter_test_min_volts: number;
+            /** @enum {string} */
+            strength_method: "half_cca" | "fixed_10s" | "starter" | "conductance";
+            /** @description 50 to 90 % */
+            weak_below_pct: number;
+            /** @enum {string} */
+            weak_policy: "tell" | "offer" | "watch";
         };
         RulesBody: {
             book: components["schemas"]["Rule"][];
+            /** @description the newest first */
+            changes: components["schemas"]["RuleChange"][];
+            /** @description of vehicle, for which a rule may be settled otherwise */
+            classes: components["schemas"]["Term"][];
             may_change: boolean;
             rules: components["schemas"]["Rules"];
             /** Format: int64 */
@@ -989,12 +1357,13 @@ export interface components {
             aids: string[];
             cautions: components["schemas"]["Caution"][];
             code: string;
-            fields: components["schemas"]["FieldView"][];
+            /** @description the figure the station stands for, once it was read */
+            figure?: string;
             /** @description the chief one first */
             gauges: components["schemas"]["Gauge"][];
             hint: string;
-            /** @description the kind of reading taken here */
-            kind?: string;
+            /** @description the kinds of reading taken here, the usual one first */
+            kinds: components["schemas"]["KindView"][];
             level: components["schemas"]["Level"];
             name: string;
             /** @enum {string} */
@@ -1003,6 +1372,7 @@ export interface components {
             summary?: string;
             /** @description ids of its readings in effect, the oldest first */
             taken: string[];
+            unit?: string;
         };
         Step: {
             do: string;
@@ -1011,6 +1381,13 @@ export interface components {
             station: string;
             test: string;
             why: string;
+        };
+        StopView: {
+            /** @description of the hazards, as an override names them */
+            codes: string[];
+            /** @description whether this person may lift it */
+            may_lift: boolean;
+            text: string;
         };
         Term: {
             code: string;
@@ -1072,12 +1449,22 @@ export interface components {
             word: string;
         };
         Way: {
+            cautions?: components["schemas"]["Caution"][];
             code: string;
             do?: string;
             fields?: components["schemas"]["FieldAdvice"][];
+            /** @description the kind of reading it gives */
+            kind: string;
+            /** @description why it is not offered here */
+            not?: string;
+            /** @description words of the reading that choosing it settles */
+            preset?: {
+                [key: string]: string;
+            };
             /** @description the figure to set, the largest thing before the reading */
             set?: components["schemas"]["Setting"];
             timer?: components["schemas"]["Timer"];
+            word: string;
         };
         WithdrawInputBody: {
             /**

@@ -13,6 +13,10 @@ export type Notice = {
 
 export type Shown = Notice & { key: number };
 
+/** How long a word stands, ms: long enough to take a glove off; a call, to come to the screen. */
+const STANDS = 12_000;
+const CALL_STANDS = 60_000;
+
 /** As many calls at once as leave the page to be seen; the rest stand on the clock. */
 const CALLS = 2;
 
@@ -31,6 +35,7 @@ export function say(notice: Notice): () => void {
   const calls = [...shown, { ...notice, key }].filter((n) => n.call).slice(-CALLS);
   const other = notice.call ? shown.filter((n) => !n.call) : [{ ...notice, key }];
   set([...calls, ...other]);
+  setTimeout(() => unsay(key), notice.call ? CALL_STANDS : STANDS);
   return () => unsay(key);
 }
 

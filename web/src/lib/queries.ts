@@ -11,13 +11,13 @@ export const useSession = () => useQuery({ queryKey: ["session"], queryFn: getSe
  */
 export async function ahead(queries: QueryClient) {
   const session = queries.prefetchQuery({ queryKey: ["session"], queryFn: getSession });
-  const named = (url: string) => document.querySelector(`link[rel=preload][href="${url}"]`) !== null;
-  if (!named("/api/clock")) return session; // nobody is signed in
-  void queries.prefetchQuery({ queryKey: ["clock"], queryFn: getClock });
-  const id = /^\/jobs\/([0-9a-f-]{36})$/.exec(window.location.pathname)?.[1];
+  const named = (url: string) =>
+    document.querySelector(`link[rel=preload][href^="${url}"]`)?.getAttribute("href")?.slice(url.length);
+  const id = named("/api/jobs/");
+  if (named("/api/clock") !== undefined) void queries.prefetchQuery({ queryKey: ["clock"], queryFn: getClock });
   await Promise.all([
     session,
-    named("/api/jobs?closed=false&find=") &&
+    named("/api/jobs?") !== undefined &&
       queries.prefetchQuery({ queryKey: ["jobs", false, ""], queryFn: () => getJobs(false, "") }),
     id && queries.prefetchQuery({ queryKey: ["job", id], queryFn: () => getSheet(id) }),
   ]);

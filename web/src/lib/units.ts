@@ -25,3 +25,11 @@ export const showNumber = (v: number, digits: number) => sign(v.toFixed(digits))
 
 /** Keeps a figure and its unit on one line. */
 export const keep = (text: string) => text.replace(/(\d) (%|°[CF]|V|A|Ah|s|h|min|CCA)(?![\w])/g, "$1\u00a0$2");
+
+/** As hydrometers are read aloud: 1265, 265 and 1.265 are one figure. */
+export function gravity(text: string): string {
+  const digits = text.replace(/[.,\s]/g, "");
+  if (/^1\d{3}$/.test(digits)) return `1.${digits.slice(1)}`;
+  if (/^\d{3}$/.test(digits)) return `1.${digits}`;
+  return text.replace(",", ".");
+}

@@ -13,6 +13,8 @@ export function PickOne(props: {
   onPick: (code: string) => void;
   /** Where the hands go first on a screen. */
   first?: boolean | undefined;
+  /** One row on a phone, to push along. */
+  row?: boolean | undefined;
 }) {
   return (
     <ToggleGroup.Root
@@ -20,7 +22,11 @@ export function PickOne(props: {
       aria-label={props.label}
       value={props.value ?? ""}
       onValueChange={(code) => code && props.onPick(code)}
-      className="flex flex-wrap gap-2"
+      className={
+        props.row
+          ? "flex gap-2 max-md:-mx-4 max-md:overflow-x-auto max-md:px-4 md:flex-wrap [&>*]:shrink-0"
+          : "flex flex-wrap gap-2"
+      }
     >
       {props.chips.map((c, i) => (
         <ToggleGroup.Item

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Clock } from "../lib/api";
+import { unsay, useNotices } from "../lib/notices";
 import { useNarrow } from "../lib/pointer";
 import { useClock } from "../lib/queries";
 import { atTime, span, useNow } from "../lib/time";
@@ -31,8 +32,36 @@ const MOMENT_ROOM = 96;
 
 const addressOf = (m: Moments[number]) => `/jobs/${m.job_id}?at=${m.station}`;
 
-/** A phone shows the next moment and how long it is off. */
+/** A phone shows the next moment and how long it is off; while the clock calls, what it calls. */
 function Next({ moments, now }: { moments: Moments; now: number }) {
+  const call = useNotices().findLast((n) => n.call);
+  return (
+    <>
+      <span role="status" className="sr-only">
+        {call?.text}
+      </span>
+      {call ? (
+        <button
+          className="flex h-[58px] w-full items-center gap-3 bg-[#a9502a] px-4 text-left leading-tight text-white"
+          onClick={() => {
+            unsay(call.key);
+            call.act?.run();
+          }}
+        >
+          <span className="[&_svg]:text-white">
+            <Sign kind="wait" bare />
+          </span>
+          <b className="line-clamp-2 min-w-0 flex-1 text-[16px] font-[640] break-words">{call.text}</b>
+          <span className="shrink-0 font-[700] underline underline-offset-4">{call.act?.word}</span>
+        </button>
+      ) : (
+        <NextMoment moments={moments} now={now} />
+      )}
+    </>
+  );
+}
+
+function NextMoment({ moments, now }: { moments: Moments; now: number }) {
   const next = moments[0];
   if (!next)
     return <p className="flex h-[58px] items-center px-4 text-[15px] opacity-80">Nothing waits for the clock</p>;
@@ -40,9 +69,9 @@ function Next({ moments, now }: { moments: Moments; now: number }) {
   return (
     <Link
       to={addressOf(next)}
-      className={`flex h-[58px] items-center gap-3 px-4 ${due ? "bg-[#a9502a] text-white" : "[&_svg]:text-[#a9c4de]"}`}
+      className={`flex h-[58px] items-center gap-3 px-4 ${due ? "text-[#eda57c] [&_svg]:text-[#eda57c]" : "[&_svg]:text-[#a9c4de]"}`}
     >
-      <span className={due ? "[&_svg]:text-white" : ""}>
+      <span>
         <Sign kind="wait" bare />
       </span>
       <b className="shrink-0 text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>

@@ -1,5 +1,6 @@
 import { useId } from "react";
 import type { Gauge } from "../lib/api";
+import { useNarrow } from "../lib/pointer";
 import { showNumber } from "../lib/units";
 import { useWidth } from "../lib/width";
 import { tone } from "./Sign";
@@ -49,6 +50,7 @@ function place(notches: Gauge["notches"], x: (v: number) => number, width: numbe
  */
 export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
   const [ref, width] = useWidth<HTMLDivElement>();
+  const narrow = useNarrow();
   const id = useId();
   const left = 26;
   const right = width - 6;
@@ -61,7 +63,8 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
     x,
     width,
   );
-  const rows = Math.max(1, ...notches.map((n) => n.row + 1));
+  // On a phone the words of the other schools give way to the keypad; the notches stay.
+  const rows = narrow ? 1 : Math.max(1, ...notches.map((n) => n.row + 1));
   const height = y + h + 8 + rows * 16;
   const outline = `M${left} ${y}H${right - 12}L${right} ${y + h}H${left}Z`;
   const scale: number[] = [];
@@ -110,6 +113,7 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
               strokeDasharray={n.ghost ? "3 2.5" : undefined}
             />
             <text
+              visibility={n.row < rows ? undefined : "hidden"}
               x={n.textX}
               y={y + h + 17 + n.row * 16}
               textAnchor="middle"

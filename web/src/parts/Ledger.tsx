@@ -15,7 +15,10 @@ export function Ledger(props: {
   book?: Rule[] | undefined;
   /** The reading that is being entered, in words. */
   entered?: string | undefined;
+  /** Readings of the open station: what rests on them stands open, the rest is folded. */
+  about?: string[] | undefined;
 }) {
+  const { about } = props;
   if (props.findings.length === 0) {
     return (
       <p className="border-t border-line py-3 text-soft">
@@ -23,11 +26,44 @@ export function Ledger(props: {
       </p>
     );
   }
+  const here = props.findings.filter(
+    (f) => f.level === "stop" || f.reading_ids.some((id) => about?.includes(id)) || f.reading_ids.includes("preview"),
+  );
+  const first = about && here.length > 0 ? here : props.findings;
+  const rest = props.findings.filter((f) => !first.includes(f));
+  return (
+    <>
+      <Lines {...props} findings={first} />
+      {rest.length > 0 && (
+        <Collapsible.Root>
+          <Collapsible.Trigger className="group flex min-h-12 w-full items-center justify-between border-t border-line text-left text-[14.5px] text-soft hover:bg-hush">
+            {rest.length} {rest.length === 1 ? "line" : "lines"} of the other stations
+            <span aria-hidden className="group-data-[state=open]:rotate-90">
+              ›
+            </span>
+          </Collapsible.Trigger>
+          <Collapsible.Content>
+            <Lines {...props} findings={rest} />
+          </Collapsible.Content>
+        </Collapsible.Root>
+      )}
+    </>
+  );
+}
+
+type LinesProps = {
+  findings: Finding[];
+  readings: ReadingView[];
+  book?: Rule[] | undefined;
+  entered?: string | undefined;
+};
+
+function Lines({ findings, readings, book, entered }: LinesProps) {
   return (
     <ul>
-      {props.findings.map((f, i) => (
+      {findings.map((f, i) => (
         <li key={f.code + i} className="border-t border-line">
-          <Line finding={f} readings={props.readings} rule={titleOf(props.book, f.rule)} entered={props.entered} />
+          <Line finding={f} readings={readings} rule={titleOf(book, f.rule)} entered={entered} />
         </li>
       ))}
     </ul>

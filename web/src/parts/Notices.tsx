@@ -1,12 +1,7 @@
 import { X } from "lucide-react";
-import { useEffect } from "react";
 import { unsay, useNotices, type Shown } from "../lib/notices";
 import { useNarrow } from "../lib/pointer";
 import { Sign } from "./Sign";
-
-/** How long a word stands, ms: long enough to take a glove off; a call, to come to the screen. */
-const STANDS = 12_000;
-const CALLS = 60_000;
 
 /**
  * What was just done and can be undone, and what the clock calls. They stand in
@@ -20,7 +15,7 @@ export function Notices() {
   return (
     <div
       role="status"
-      className="screen-only absolute inset-x-0 top-full z-50 mx-auto mt-1 grid w-fit max-w-[calc(100vw-16px)] gap-1 md:top-0 md:max-w-[60vw] [@media(max-height:480px)]:fixed [@media(max-height:480px)]:top-0"
+      className="screen-only absolute inset-x-0 top-full z-50 mx-1 mt-0 grid gap-1 md:mx-auto md:mt-1 md:w-fit md:top-0 md:max-w-[60vw] [@media(max-height:480px)]:fixed [@media(max-height:480px)]:top-0"
     >
       {notices.map((n) => (
         <Word key={n.key} notice={n} />
@@ -30,12 +25,8 @@ export function Notices() {
 }
 
 function Word({ notice: n }: { notice: Shown }) {
-  useEffect(() => {
-    const timer = setTimeout(() => unsay(n.key), n.call ? CALLS : STANDS);
-    return () => clearTimeout(timer);
-  }, [n.key, n.call]);
   return (
-    <div className="flex items-center gap-3 rounded-[5px] bg-strip pr-1 pl-4 text-[15.5px] leading-tight text-[#f5f2ea] shadow-xl dark:border">
+    <div className="flex min-h-[52px] items-center gap-3 rounded-[5px] bg-strip pr-1 pl-4 text-[15.5px] leading-tight text-[#f5f2ea] shadow-xl dark:border">
       {n.kind && (
         <span className="[&_svg]:text-[#f5f2ea]">
           <Sign kind={n.kind} bare />

@@ -99,28 +99,37 @@ export function NumberEntry(props: Props) {
         props.hint && <p className="mt-1.5 text-[13.5px] text-soft">{props.hint}</p>
       )}
       {props.children}
-      {keypad && (
-        <div className="mt-3 grid grid-cols-12 gap-2" role="group" aria-label={`Keypad for ${props.label}`}>
-          {KEYS.map((key) => (
-            <Key key={key} name={key} wide onPress={() => press(key)}>
-              {key}
-            </Key>
-          ))}
-          <Key name="Change the sign" onPress={() => press("±")}>
-            ±
-          </Key>
-          <Key name="0" onPress={() => press("0")}>
-            0
-          </Key>
-          <Key name="Decimal point" onPress={() => press(".")}>
-            .
-          </Key>
-          <Key name="Delete the last digit" onPress={() => press("⌫")}>
-            <Delete size={26} aria-hidden />
-          </Key>
-        </div>
-      )}
-      {props.action && <div className="mt-3 flex flex-wrap gap-3">{props.action}</div>}
+      {keypad && <Keypad label={props.label} onPress={press} />}
+      {props.action && <div className="mt-2.5 flex flex-wrap gap-3">{props.action}</div>}
+    </div>
+  );
+}
+
+/** Keys large enough for gloves. */
+export function Keypad({ label, onPress }: { label: string; onPress: (key: string) => void }) {
+  return (
+    <div
+      className="mt-1.5 grid grid-cols-12 gap-1.5 md:mt-3 md:gap-2"
+      role="group"
+      aria-label={`Keypad for ${label}`}
+    >
+      {KEYS.map((key) => (
+        <Key key={key} name={key} wide onPress={() => onPress(key)}>
+          {key}
+        </Key>
+      ))}
+      <Key name="Change the sign" onPress={() => onPress("±")}>
+        ±
+      </Key>
+      <Key name="0" onPress={() => onPress("0")}>
+        0
+      </Key>
+      <Key name="Decimal point" onPress={() => onPress(".")}>
+        .
+      </Key>
+      <Key name="Delete the last digit" onPress={() => onPress("⌫")}>
+        <Delete size={26} aria-hidden />
+      </Key>
     </div>
   );
 }
@@ -131,7 +140,7 @@ function Key(props: { name: string; wide?: boolean; onPress: () => void; childre
       type="button"
       onClick={props.onPress}
       aria-label={props.name}
-      className={`${props.wide ? "col-span-4" : "col-span-3"} flex h-[50px] items-center justify-center rounded-sm border-[1.5px] border-line bg-card text-[25px] font-[650] active:bg-hush`}
+      className={`${props.wide ? "col-span-4" : "col-span-3"} flex h-[46px] items-center justify-center rounded-sm border-[1.5px] border-line bg-card text-[25px] md:h-[50px] font-[650] active:bg-hush`}
     >
       {props.children}
     </button>

@@ -35,49 +35,47 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
       <DropdownMenu.Trigger asChild>
         <PersonButton />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
+      <DropdownMenu.Content
+        align="end"
+        sideOffset={6}
+        className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
+      >
+        <p className="px-4 py-2 text-soft">
+          {person.name}, {person.role}
+          <br />
+          {person.workshop}
+        </p>
+        <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
+        <DropdownMenu.RadioGroup
+          value={person.temperature}
+          onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
         >
-          <p className="px-4 py-2 text-soft">
-            {person.name}, {person.role}
-            <br />
-            {person.workshop}
-          </p>
-          <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
-          <DropdownMenu.RadioGroup
-            value={person.temperature}
-            onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
-          >
-            <Choice value="C" word="°C" />
-            <Choice value="F" word="°F" />
-          </DropdownMenu.RadioGroup>
-          <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
-          <DropdownMenu.RadioGroup
-            value={person.theme}
-            onValueChange={(v) => prefer.mutate({ theme: v as "system" | "light" | "dark" })}
-          >
-            <Choice value="system" word="As the device" />
-            <Choice value="light" word="Light" />
-            <Choice value="dark" word="Dark" />
-          </DropdownMenu.RadioGroup>
-          <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
-            House rules
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={onHelp}>
-            Keys <kbd className="ml-auto">?</kbd>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => window.open("/api/docs", "_blank", "noopener")}>
-            HTTP interface
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
-            Sign out
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+          <Choice value="C" word="°C" />
+          <Choice value="F" word="°F" />
+        </DropdownMenu.RadioGroup>
+        <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
+        <DropdownMenu.RadioGroup
+          value={person.theme}
+          onValueChange={(v) => prefer.mutate({ theme: v as "system" | "light" | "dark" })}
+        >
+          <Choice value="system" word="As the device" />
+          <Choice value="light" word="Light" />
+          <Choice value="dark" word="Dark" />
+        </DropdownMenu.RadioGroup>
+        <DropdownMenu.Separator className="my-1 h-px bg-line" />
+        <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
+          House rules
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={onHelp}>
+          Keys <kbd className="ml-auto">?</kbd>
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => window.open("/api/docs", "_blank", "noopener")}>
+          HTTP interface
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+          Sign out
+        </DropdownMenu.Item>
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }

@@ -3,22 +3,12 @@ import { api, got, type Sheet, type StationView } from "../../lib/api";
 import { askForNotices } from "../../lib/calling";
 import { useJobChange } from "../../lib/queries";
 import { atTime, restTime, span, useNow } from "../../lib/time";
-import { Posts } from "../../parts/Posts";
 
-type Props = { sheet: Sheet; aids: StationView["aids"]; small?: boolean };
+type Props = { sheet: Sheet; aids: StationView["aids"] };
 
-/** The pictures and clocks that make a station itself, in the order it names them. */
-export function Aids({ sheet, aids, small }: Props) {
-  return (
-    <>
-      {aids.includes("rest_clock") && <RestClock sheet={sheet} />}
-      {aids.includes("probe_picture") && (
-        <div className="md:mt-4">
-          <Posts plus={sheet.plus} minus={sheet.minus} tool="probe" small={small} />
-        </div>
-      )}
-    </>
-  );
+/** The clocks that make a station itself, in the order it names them. */
+export function Aids({ sheet, aids }: Props) {
+  return <>{aids.includes("rest_clock") && <RestClock sheet={sheet} />}</>;
 }
 
 /** Lets the battery rest, and shows how long it still has to. */

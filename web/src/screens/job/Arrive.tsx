@@ -4,11 +4,21 @@ import { useChoices, useJobChange, usePerson } from "../../lib/queries";
 import { Failure, Loading } from "../../parts/Failure";
 import { detailsOf, entryOf, type Entry } from "../newjob/entry";
 import { JobForm } from "../newjob/JobForm";
+import { drawnFields, type Drawn } from "./entry";
+import { Figure, Picking, small } from "./fields";
+import { History } from "./History";
 import { LabelPlate } from "./LabelPlate";
 import { StationTitle } from "./Station";
+import type { Entry as Asking } from "./useEntry";
 
 /** What was entered when the job came in, to look at and to put right. */
-export function Arrive(props: { n: number; sheet: Sheet; station: StationView; onDone: (to: Sheet) => void }) {
+export function Arrive(props: {
+  n: number;
+  sheet: Sheet;
+  station: StationView;
+  asking: Asking;
+  onDone: (to: Sheet) => void;
+}) {
   const { sheet } = props;
   const person = usePerson();
   const choices = useChoices();
@@ -30,6 +40,7 @@ export function Arrive(props: { n: number; sheet: Sheet; station: StationView; o
       <div className="mb-4 md:hidden">
         <LabelPlate sheet={sheet} />
       </div>
+      <Interview station={props.station} asking={props.asking} sheet={sheet} />
       <JobForm
         choices={choices.data}
         entry={entry}
@@ -50,5 +61,39 @@ export function Arrive(props: { n: number; sheet: Sheet; station: StationView; o
         </button>
       </div>
     </>
+  );
+}
+
+/** The questions that matter for this complaint, and what was answered. */
+function Interview({ station, asking, sheet }: { station: StationView; asking: Asking; sheet: Sheet }) {
+  const fields = drawnFields(station, asking.values);
+  if (fields.length === 0) return null;
+  const set = (d: Drawn) => (value: string) => asking.change({ [d.field.name]: value });
+  return (
+    <section aria-label="Questions" className="mb-4 border-b border-line pb-4">
+      <h3 className="text-[18px] font-[740]">Ask whoever brings it</h3>
+      <div className="mt-2 flex flex-wrap items-end gap-x-7 gap-y-3">
+        {fields.map((d) =>
+          small(d.field) ? (
+            <div key={d.field.name} className="w-36">
+              <Figure drawn={d} onChange={set(d)} error={asking.wrong?.at(d.field.name)} />
+            </div>
+          ) : (
+            <Picking key={d.field.name} drawn={d} onChange={set(d)} />
+          ),
+        )}
+        {!asking.fresh && (
+          <button className="btn" onClick={asking.send} disabled={!asking.ready || asking.saving}>
+            {asking.saving ? "Saving …" : "Save the answers"}
+          </button>
+        )}
+      </div>
+      {asking.failed && (
+        <p role="alert" className="mt-1 text-oxide">
+          {asking.failed.first}
+        </p>
+      )}
+      <History all={sheet.readings} kinds={station.kinds.map((k) => k.code)} from={1} />
+    </section>
   );
 }

@@ -87,7 +87,7 @@ export function Start({ seconds, wait, onStart }: { seconds: number; wait: numbe
   const waiting = wait > 0 && !sure;
   return (
     <button
-      className="btn btn-line min-h-[54px]! w-full text-[21px]!"
+      className="btn btn-line min-h-[54px]! w-full px-2! text-[20px]!"
       onClick={() => (waiting ? setSure(true) : onStart())}
     >
       {waiting ? <Wait seconds={wait} /> : `Start ${seconds} s`}

@@ -3,9 +3,9 @@ import type { ReadingView } from "../../lib/api";
 import { when } from "../../lib/time";
 
 /** All readings of a kind, corrected and withdrawn ones struck through: nothing is ever lost. */
-export function History({ all, kind }: { all: ReadingView[]; kind: string }) {
-  const rows = all.filter((r) => r.reading.kind === kind);
-  if (rows.length < 2 && !rows.some((r) => r.withdrawn)) return null;
+export function History({ all, kinds, from = 2 }: { all: ReadingView[]; kinds: string[]; from?: number }) {
+  const rows = all.filter((r) => kinds.includes(r.reading.kind));
+  if (rows.length < from && !rows.some((r) => r.withdrawn)) return null;
   return (
     <Collapsible.Root className="mt-3">
       <Collapsible.Trigger className="btn btn-quiet px-0!">

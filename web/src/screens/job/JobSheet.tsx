@@ -8,7 +8,6 @@ import { entered } from "../../lib/load";
 import { say } from "../../lib/notices";
 import { useNarrow } from "../../lib/pointer";
 import { useJobChange, useRules, useSheet } from "../../lib/queries";
-import { CautionLine } from "../../parts/CautionLine";
 import { Failure, Loading } from "../../parts/Failure";
 import { Ledger } from "../../parts/Ledger";
 import { Nowhere } from "../../parts/Nowhere";
@@ -16,8 +15,10 @@ import { stroke } from "../../parts/NumberEntry";
 import { Arrive } from "./Arrive";
 import { Decide } from "./Decide";
 import { Meanwhile } from "./Meanwhile";
+import { Otherwise } from "./Otherwise";
 import { PrintSheet } from "./PrintSheet";
 import { Rail } from "./Rail";
+import { kindOf } from "./entry";
 import { StationForm, type Mode } from "./StationForm";
 import { TakeAway } from "./TakeAway";
 import { useEntry, type Outcome } from "./useEntry";
@@ -123,9 +124,9 @@ function Open({ sheet }: { sheet: Sheet }) {
           <Meanwhile sheet={sheet} />
           <section aria-label={at.name} className="py-1 max-md:pt-2">
             {at.code === "arrive" ? (
-              <Arrive n={n} sheet={sheet} station={at} onDone={(to) => go(to.at, to)} />
+              <Arrive n={n} sheet={sheet} station={at} asking={entry} onDone={(to) => go(to.at, to)} />
             ) : deciding ? (
-              <Decide n={n} sheet={sheet} station={at} go={go} />
+              <Decide n={n} sheet={sheet} station={at} />
             ) : (
               <StationForm sheet={sheet} n={n} station={at} last={last} mode={mode} setMode={setMode} entry={entry} />
             )}
@@ -148,15 +149,10 @@ function Open({ sheet }: { sheet: Sheet }) {
                 readings={sheet.readings}
                 book={rules.data?.book}
                 entered={entry.preview?.entered?.text}
+                about={deciding ? undefined : at.taken}
               />
             </div>
-            {!deciding && shown.cautions.length > 0 && (
-              <div className="mt-3 border-t border-line pt-1">
-                {shown.cautions.map((c) => (
-                  <CautionLine key={c.code} caution={c} />
-                ))}
-              </div>
-            )}
+            <Otherwise shown={shown} book={rules.data?.book} />
           </div>
         </aside>
       </div>
@@ -194,7 +190,7 @@ function useDigits(
   entry: ReturnType<typeof useEntry> | undefined,
   go: (code: string) => void,
 ) {
-  const big = at.fields.find((f) => f.big);
+  const big = entry && kindOf(at, entry.values)?.fields.find((f) => f.big);
   useKeys((key, event) => {
     if (entry && big && !entry.fresh && /^[\d.,]$/.test(key)) {
       event.preventDefault();

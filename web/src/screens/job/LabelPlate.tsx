@@ -10,11 +10,12 @@ export function LabelPlate({ sheet: { job } }: { sheet: Sheet }) {
   const cells: [string, string, string][] = [];
   if (r.cca !== undefined) cells.push([r.typical ? "typical" : build, String(r.cca), `CCA ${r.standard ?? "SAE"}`]);
   else if (r.ca !== undefined) cells.push([r.typical ? "typical" : build, String(r.ca), "CA"]);
-  cells.push([
-    r.cca !== undefined && r.typical ? build : "nominal",
-    String(battery_volts),
-    vehicle.earth === "positive" ? "V, earth +" : "V",
-  ]);
+  if (battery_volts !== 12 || vehicle.earth === "positive" || cells.length === 0)
+    cells.push([
+      r.cca !== undefined && r.typical ? build : "nominal",
+      String(battery_volts),
+      vehicle.earth === "positive" ? "V, earth +" : "V",
+    ]);
   if (r.ah_20h !== undefined) cells.push(["20 h", String(r.ah_20h), "Ah"]);
   if (r.rc_min !== undefined) cells.push(["reserve", String(r.rc_min), "min"]);
   if (battery.made) cells.push(["made", month(battery.made), ""]);
@@ -23,7 +24,7 @@ export function LabelPlate({ sheet: { job } }: { sheet: Sheet }) {
   return (
     <dl className="flex max-w-full flex-wrap overflow-hidden rounded-[5px] border-[1.5px] border-ink bg-card text-[13px]">
       {cells.map(([name, figure, unit], i) => (
-        <div key={name + i} className={`px-2.5 py-1.5 whitespace-nowrap ${i ? "border-l border-line" : ""}`}>
+        <div key={name + i} className={`px-2 py-1.5 whitespace-nowrap ${i ? "border-l border-line" : ""}`}>
           <dt className="cap">{name}</dt>
           <dd className="text-[17px] leading-tight font-[750]">
             {figure}

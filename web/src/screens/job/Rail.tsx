@@ -31,7 +31,8 @@ export function Rail(props: { sheet: Sheet; at: StationView; onOpen: (code: stri
                 open={s.code === at.code}
                 wet={i <= reached ? "full" : "dry"}
                 end={i === stations.length - 1}
-                last={s.kind === s.code ? last(s) : undefined}
+                last={last(s)}
+                said={s.code === "arrive" && sheet.job.note ? `“${sheet.job.note}”` : undefined}
                 onOpen={() => props.onOpen(s.code)}
               />
             </li>
@@ -45,29 +46,24 @@ export function Rail(props: { sheet: Sheet; at: StationView; onOpen: (code: stri
 
 function Head({ sheet: { job } }: { sheet: Sheet }) {
   if (useNarrow()) return null;
-  const said = job.note ? `“${job.note}”` : "";
+  const tag = job.battery.tag ?? "";
   return (
-    <div className="relative px-4 pt-3 pb-2 pl-[46px]">
-      <svg width="28" height="34" viewBox="0 0 28 34" className="absolute top-[15px] bottom-0 left-2" aria-hidden>
+    <div className="relative flex min-h-[50px] flex-wrap items-baseline gap-x-2.5 px-4 pt-2 pb-1.5 pl-[46px]">
+      <svg width="28" height="34" viewBox="0 0 28 34" className="absolute top-[11px] bottom-0 left-2" aria-hidden>
         <circle cx="14" cy="12" r="9.5" fill="none" stroke="var(--ink)" strokeWidth="3" />
       </svg>
       <span
         aria-hidden
-        className="absolute top-[38px] bottom-0 left-[16px] w-[12px] border-x-2 border-t-2 border-ink bg-wet"
+        className="absolute top-[34px] bottom-0 left-[16px] w-[12px] border-x-2 border-t-2 border-ink bg-wet"
       />
       <h1
-        className={`tight leading-none font-extrabold break-words ${(job.battery.tag ?? "").length > 12 ? "text-[20px]" : "text-[30px]"}`}
+        className={`tight leading-none font-extrabold break-words ${tag.length > 12 ? "text-[18px]" : "text-[27px]"}`}
       >
-        {job.battery.tag}
+        {tag}
       </h1>
-      <p className="mt-1 line-clamp-2 leading-tight font-[600] break-words" title={job.vehicle.name}>
+      <p className="line-clamp-2 min-w-0 text-[14px] leading-tight font-[600] break-words" title={job.vehicle.name}>
         {job.vehicle.name}
       </p>
-      {(said || job.customer) && (
-        <p className="mt-0.5 line-clamp-2 text-[13.5px] leading-snug break-words text-soft" title={said}>
-          {[said, job.customer].filter(Boolean).join(" · ")}
-        </p>
-      )}
     </div>
   );
 }
@@ -79,53 +75,55 @@ type StopProps = {
   wet: "full" | "dry";
   end: boolean;
   last: ReadingView | undefined;
+  /** The customer's own words, where they say more than the line. */
+  said: string | undefined;
   onOpen: () => void;
 };
 
-function Stop({ n, station, open, wet, end, last, onOpen }: StopProps) {
+function Stop({ n, station, open, wet, end, last, said, onOpen }: StopProps) {
   const done = station.summary !== undefined;
   const chief = station.gauges[0];
-  const figure = done ? last?.figure : undefined;
+  const figure = done ? station.figure : undefined;
   return (
     <button
       onClick={onOpen}
       aria-current={open ? "step" : undefined}
       title={last && `${when(last.at)}, ${last.by}`}
-      className={`relative block min-h-[52px] w-full py-2 pr-4 pl-[46px] text-left hover:bg-hush ${open ? "bg-card" : ""} ${done || open ? "" : "text-soft"}`}
+      className={`relative block min-h-[48px] w-full py-1.5 pr-4 pl-[46px] leading-tight text-left hover:bg-hush ${open ? "bg-card" : ""} ${done || open ? "" : "text-soft"}`}
     >
       <span
         aria-hidden
         className={`absolute inset-y-0 left-[16px] w-[12px] border-x-2 border-ink ${wet === "full" ? "bg-wet" : "bg-card"} ${end ? "bottom-2 border-b-2" : ""}`}
       />
       {open ? (
-        <span aria-hidden className="absolute top-[22px] left-[9px] h-[3px] w-[26px] bg-copper" />
+        <span aria-hidden className="absolute top-[19px] left-[9px] h-[3px] w-[26px] bg-copper" />
       ) : (
         done && (
-          <span aria-hidden className="absolute top-[13px] left-[12px] rounded-full bg-paper p-0.5">
+          <span aria-hidden className="absolute top-[8px] left-[12px] rounded-full bg-paper p-0.5">
             <Sign kind={station.level} size={16} bare />
           </span>
         )
       )}
       <span className="flex items-baseline justify-between gap-2">
-        <span className={`whitespace-nowrap ${open ? "text-[18px] font-[740]" : "font-[620]"}`}>
+        <span className={`whitespace-nowrap ${open ? "text-[16.5px] font-[740] wide:text-[18px]" : "font-[620]"}`}>
           <span className={open ? "text-copper" : "text-soft"}>{n}</span> {station.name}
         </span>
         {figure && (
-          <span className="text-[19px] leading-none font-[750] whitespace-nowrap">
-            {figure} <span className="text-[13px] font-medium text-soft">{last?.unit}</span>
+          <span className="text-[17px] leading-none font-[750] whitespace-nowrap wide:text-[19px]">
+            {figure} <span className="text-[13px] font-medium text-soft">{station.unit}</span>
           </span>
         )}
       </span>
       {figure && chief?.band ? (
-        <span className="mt-1 block">
+        <span className="block">
           <MiniStick gauge={chief} />
         </span>
       ) : (
         done && (
           <span
-            className={`line-clamp-2 text-[14px] leading-snug ${station.level === "note" ? "text-soft" : tone[station.level]}`}
+            className={`line-clamp-1 text-[13.5px] leading-snug ${station.level === "note" ? "text-soft" : tone[station.level]}`}
           >
-            {station.summary}
+            {said ?? station.summary}
           </span>
         )
       )}

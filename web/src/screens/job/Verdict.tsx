@@ -30,11 +30,15 @@ export function VerdictLine({ shown, preview, judging }: Props) {
             <Sign kind={kind} />
           </span>
         )}
-        {shown.headline}
+        <span>
+          {(preview || judging === "failed") && (
+            <span className="mr-1.5 text-[13px] font-[500] tracking-normal text-soft">
+              {captionOf(preview, judging)}:
+            </span>
+          )}
+          {shown.headline}
+        </span>
       </p>
-      {(preview || judging === "failed") && (
-        <span className="text-[13px] text-soft">{captionOf(preview, judging)}</span>
-      )}
     </div>
   );
 }

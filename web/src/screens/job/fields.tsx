@@ -1,3 +1,4 @@
+import { useId } from "react";
 import type { Field } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
 import { readNumber, unitOf, type Scale } from "../../lib/units";
@@ -27,6 +28,7 @@ export function Picking(props: { drawn: Drawn; onChange: (v: string) => void; fi
         />
       </Titled>
     );
+  if (field.kind === "text") return <Words field={field} value={value} onChange={onChange} />;
   if (field.kind === "figure" && !field.picks)
     return <NumberEntry label={field.label} unit={field.unit ?? ""} value={value} onChange={onChange} />;
   const chips =
@@ -48,6 +50,26 @@ export function Picking(props: { drawn: Drawn; onChange: (v: string) => void; fi
       />
       {hint && !value && <p className="mt-1.5 text-[13.5px] text-soft">{hint}</p>}
     </Titled>
+  );
+}
+
+/** Free words, kept as they are typed. */
+function Words({ field, value, onChange }: { field: Field; value: string; onChange: (v: string) => void }) {
+  const id = useId();
+  return (
+    <div>
+      <label className="cap block" htmlFor={id}>
+        {field.label}
+      </label>
+      <input
+        id={id}
+        className="field"
+        value={value}
+        maxLength={field.most ?? 80}
+        onChange={(e) => onChange(e.target.value)}
+        autoComplete="off"
+      />
+    </div>
   );
 }
 

@@ -5,7 +5,7 @@ import { isDown, useDown } from "../../lib/line";
 import { putOff } from "../../lib/outbox";
 import { useJobChange, usePerson, usePreview } from "../../lib/queries";
 import { useSettled } from "../../lib/settled";
-import { readingOf, valuesOf, type Values } from "./entry";
+import { kindOf, readingOf, valuesOf, type Values } from "./entry";
 
 const none: Values = {};
 
@@ -14,7 +14,8 @@ export type Judging = "done" | "working" | "failed";
 
 export type Entry = {
   values: Values;
-  change: (part: Values) => void;
+  /** Fields set to undefined are as if they had not been touched. */
+  change: (part: Record<string, string | undefined>) => void;
   /** Nothing has been typed or picked yet; a correction begins with what it corrects. */
   fresh: boolean;
   /** Whether there is a whole reading to send. */
@@ -34,8 +35,9 @@ export type Entry = {
 
 /** What was entered, as far as nobody has worked it out. */
 function asTyped(station: StationView, values: Values): string {
-  const big = station.fields.find((f) => f.big);
-  return big ? `${station.name} ${values[big.name]} ${big.unit ?? ""}` : station.name;
+  const kind = kindOf(station, values);
+  const big = kind?.fields.find((f) => f.big);
+  return big ? `${kind?.name} ${values[big.name]} ${big.unit ?? ""}` : (kind?.name ?? station.name);
 }
 
 /** What becomes of an entry: it is saved, or kept until the line is back. */
@@ -58,7 +60,7 @@ export function useEntry(
   const scale = person.temperature;
   const down = useDown();
   const start = useMemo(
-    () => (corrects ? valuesOf(station.fields, corrects.reading, scale) : none),
+    () => (corrects ? valuesOf(station, corrects.reading, scale) : none),
     // The fields of a station never change; a reading never does.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [station.code, corrects?.id, scale],
@@ -66,7 +68,7 @@ export function useEntry(
   const replaces = corrects?.id;
   const name = `${jobID}.${station.code}${replaces ? "." + replaces : ""}`;
   const { draft, change, clear, renew } = useDraft<Values>(name, start);
-  const reading = shown && station.kind ? readingOf(station, draft, scale, corrects?.reading) : undefined;
+  const reading = shown && station.kinds.length > 0 ? readingOf(station, draft, scale, corrects?.reading) : undefined;
   const settled = useSettled(reading, 160);
   const preview = usePreview(jobID, settled, replaces);
   const [first, setFirst] = useState<{ name: string; text: string }>();
@@ -95,7 +97,7 @@ export function useEntry(
       id: draft.id,
       job: jobID,
       tag: sheet.job.battery.tag ?? "",
-      kind: station.code,
+      kind: reading!.kind,
       text: (judging === "done" && preview.data?.entered?.text) || asTyped(station, draft),
       reading: { ...reading!, at: reading!.at ?? new Date().toISOString() },
       ...(replaces ? { replaces } : {}),
@@ -114,7 +116,7 @@ export function useEntry(
     values: draft,
     change: (part) => {
       if (ofThis && !ofThis.taken) save.reset();
-      change(part);
+      change(part as Values);
     },
     fresh,
     ready: reading !== undefined && wrong === undefined,

@@ -1,9 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, got, type Rule, type Rules } from "../../lib/api";
+import { api, got, type HouseRulesBody, type Rule, type RuleChange, type Rules, type Term } from "../../lib/api";
 import { useRules } from "../../lib/queries";
 import { useFirst } from "../../lib/first";
 import { useLeaving } from "../../lib/leaving";
+import { onDay } from "../../lib/time";
+import { PickOne } from "../../parts/Chips";
 import { Heading } from "../../parts/Explain";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
@@ -15,20 +17,30 @@ export function HouseRules() {
   return <Choose {...rules.data} />;
 }
 
-type Field = keyof Rules;
+type Field = Exclude<keyof Rules, "by_class">;
+/** The chip for all vehicles. */
+const ALL = "all";
 
-function Choose({
-  rules,
-  version,
-  book,
-  may_change,
-}: {
-  rules: Rules;
-  version: number;
-  book: Rule[];
-  may_change: boolean;
-}) {
+type Value = string | number;
+
+/** What is settled for one class; undefined where it is as for all. */
+const own = (rules: Rules, cls: string, field: string) =>
+  (rules.by_class as Record<string, Record<string, Value>> | undefined)?.[cls]?.[field];
+
+/** The rules with one settled for a class, or for all; undefined lets the class be as all. */
+function settled(rules: Rules, cls: string, field: string, value: Value | undefined): Rules {
+  if (!cls) return { ...rules, [field]: value };
+  const all = { ...(rules.by_class as Record<string, Record<string, Value>> | undefined) };
+  const { [field]: _, ...rest } = all[cls] ?? {};
+  const next = value === undefined ? rest : { ...rest, [field]: value };
+  if (Object.keys(next).length > 0) all[cls] = next;
+  else delete all[cls];
+  return { ...rules, by_class: all } as Rules;
+}
+
+function Choose({ rules, version, book, classes, changes, may_change }: HouseRulesBody) {
   const [chosen, setChosen] = useState(rules);
+  const [cls, setCls] = useState("");
   const queries = useQueryClient();
   const save = useMutation({
     mutationFn: () => got(api.PUT("/api/rules", { body: { rules: chosen, version } })),
@@ -76,6 +88,21 @@ function Choose({
         what the other school would have said. Jobs already open keep the rules they were opened under.
         {!may_change && " Only a lead may change them."}
       </p>
+      <div className="mt-4">
+        <p className="cap mb-1">For</p>
+        <PickOne
+          row
+          label="Vehicles the rules are for"
+          chips={[{ code: ALL, word: "All vehicles" }, ...classes]}
+          value={cls || ALL}
+          onPick={(code) => setCls(code === ALL ? "" : code)}
+        />
+        {cls && (
+          <p className="mt-2 text-soft">
+            What is chosen here holds for this class alone; the rest is as for all vehicles.
+          </p>
+        )}
+      </div>
       <div className="mt-4 border-b border-line">
         {book.map((rule) => (
           <fieldset key={rule.id} className="grid gap-x-8 gap-y-2 border-t border-line py-4 md:grid-cols-[300px_1fr]">
@@ -84,18 +111,26 @@ function Choose({
               <p className="text-[18px] font-[740]">{rule.title}</p>
               <p className="text-soft">{rule.question}</p>
               <Heading text="" within={[rule.title, rule.question, ...rule.schools.map((s) => s.name)].join(" ")} />
+              {cls ? (
+                <Own
+                  own={own(chosen, cls, rule.field) !== undefined}
+                  onAsAll={may_change ? () => setChosen(settled(chosen, cls, rule.field, undefined)) : undefined}
+                />
+              ) : (
+                <Exceptions rule={rule} rules={chosen} classes={classes} onOpen={setCls} />
+              )}
             </div>
-            <div className="grid gap-2 sm:grid-cols-2" role="radiogroup" aria-label={rule.title}>
+            <div className="grid content-start gap-2 sm:grid-cols-2" role="radiogroup" aria-label={rule.title}>
               {rule.schools.map((school) => {
                 const value = school.number ?? school.word!;
-                const on = chosen[rule.field as Field] === value;
+                const on = (own(chosen, cls, rule.field) ?? chosen[rule.field as Field]) === value;
                 return (
                   <button
                     key={school.name}
                     role="radio"
                     disabled={!may_change}
                     aria-checked={on}
-                    onClick={() => setChosen({ ...chosen, [rule.field]: value })}
+                    onClick={() => setChosen(settled(chosen, cls, rule.field, value))}
                     className={`flex flex-col items-stretch rounded-sm border-[1.5px] bg-card px-4 py-2.5 text-left disabled:cursor-default ${on ? "border-ink shadow-[inset_5px_0_var(--copper)]" : "border-line enabled:hover:border-soft"}`}
                   >
                     <span className="flex items-baseline gap-2">
@@ -108,7 +143,8 @@ function Choose({
                       <span className="font-[640]">{school.name}</span>
                       {on && (
                         <span className="ml-auto flex items-center gap-1.5 text-[13.5px] text-verdigris">
-                          <Sign kind="ok" size={11} bare /> ours
+                          <Sign kind="ok" size={11} bare />{" "}
+                          {cls && own(chosen, cls, rule.field) === undefined ? "as for all" : "ours"}
                         </span>
                       )}
                     </span>
@@ -139,6 +175,79 @@ function Choose({
           )}
         </div>
       )}
+      <Changes changes={changes} classes={classes} />
     </div>
+  );
+}
+
+/** Whether a class has a custom of its own, and the way back. */
+function Own({ own, onAsAll }: { own: boolean; onAsAll: (() => void) | undefined }) {
+  if (!own) return null;
+  return (
+    <p className="mt-1 flex flex-wrap items-center gap-x-3 text-[14px] font-[600] text-copper">
+      Its own
+      {onAsAll && (
+        <button className="min-h-11 underline" onClick={onAsAll}>
+          As for all vehicles
+        </button>
+      )}
+    </p>
+  );
+}
+
+/** The classes where a rule is settled otherwise, school by school. */
+function Exceptions(props: { rule: Rule; rules: Rules; classes: Term[]; onOpen: (cls: string) => void }) {
+  const { rule, rules } = props;
+  const of = (c: Term) => own(rules, c.code, rule.field);
+  const values = [...new Set(props.classes.map(of).filter((v) => v !== undefined))];
+  return values.map((value) => {
+    const school = rule.schools.find((s) => (s.number ?? s.word) === value);
+    const said = typeof value === "number" ? `${value} ${rule.unit}` : school?.name;
+    return (
+      <div key={value} className="mt-1 flex flex-wrap items-center gap-x-2.5 text-[14px]">
+        <span className="text-soft">{said} for</span>
+        {props.classes
+          .filter((c) => of(c) === value)
+          .map((c) => (
+            <button
+              key={c.code}
+              className="min-h-11 min-w-11 text-left font-[600] underline decoration-line underline-offset-4"
+              onClick={() => props.onOpen(c.code)}
+            >
+              {c.word}
+            </button>
+          ))}
+      </div>
+    );
+  });
+}
+
+/** Who changed what, and when. */
+function Changes({ changes, classes }: { changes: RuleChange[]; classes: Term[] }) {
+  if (changes.length === 0) return null;
+  return (
+    <section className="mt-6 mb-4">
+      <h2 className="text-[20px] font-[740]">Changes</h2>
+      <ol className="mt-1 border-b border-line">
+        {changes.map((c) => (
+          <li key={c.at} className="grid gap-x-8 gap-y-0.5 border-t border-line py-2 md:grid-cols-[300px_1fr]">
+            <span className="text-soft">
+              {onDay(c.at)}, {c.by}
+            </span>
+            <ul>
+              {c.rules.map((r) => (
+                <li key={r.rule + (r.class ?? "")}>
+                  <b className="font-[640]">
+                    {r.rule}
+                    {r.class && `, ${classes.find((t) => t.code === r.class)?.word ?? r.class}`}
+                  </b>
+                  : {r.from} → {r.to}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }
