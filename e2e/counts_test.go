@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -138,7 +139,7 @@ func TestKeysToAVerdict(t *testing.T) {
 func TestFocusIsSeen(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.65))
-	for _, at := range []string{"/", "/jobs/new", "/rules", "/jobs/" + id + "?at=load_test", "/jobs/" + id + "?at=arrive"} {
+	for _, at := range []string{"/", "/jobs/new", "/rules", "/jobs/" + id + "?at=strength", "/jobs/" + id + "?at=arrive"} {
 		b.do(chromedp.Navigate(theatre.URL+at), chromedp.WaitVisible(`h1`, chromedp.ByQuery))
 		if at == "/jobs/new" {
 			b.do(click("Mower"))
@@ -167,29 +168,65 @@ func TestFocusIsSeen(t *testing.T) {
 	}
 }
 
-// At 1280 by 800 the dipstick of a station stands in sight together with the figure
-// that is being typed, clear of the clock; on a phone too.
+// However much is done, the open station has the screen: its picture, figure,
+// dipstick and Save stand together on a desktop and a tablet, clear of the clock;
+// figure, dipstick and keypad on a phone. Nothing is scrolled.
 func TestStickBesideTheFigure(t *testing.T) {
-	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
+	done := []map[string]any{looked, {"kind": "lid_leakage", "volts": 0.05}, rested(12.65),
+		{"kind": "hydrometer", "cells_sg": []float64{1.26, 1.26, 1.25, 1.26, 1.26, 1.255}, "level": "covered"},
+		{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": 10.4},
+		{"kind": "crank", "volts_min": 10.6, "turned": "slow", "amps": 120, "drop_live_volts": 0.2, "drop_earth_volts": 0.3},
+		{"kind": "charging", "volts": 14.2, "speed": "raised", "loads": "on"}, {"kind": "drain", "milliamps": 18, "minutes_asleep": 40}}
+	figures := map[string]string{"clean": "0.07", "rest_voltage": "12.24", "acid": "1250", "strength": "9.91", "crank": "9.4", "charging": "13.9",
+		"drain": "35", "look": "", "charge": ""}
+	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "tablet": stage.Tablet, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
 			b := anew(t, screen, "C")
-			id := b.newJob(mower(), rested(12.65))
-			for station, figure := range map[string]string{"rest_voltage": "12.24", "load_test": "9.91"} {
-				var at struct{ Top, Field, Stick, Strip float64 }
-				b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at="+station), chromedp.WaitVisible(`[data-big], main`, chromedp.ByQuery))
-				if b.do(chromedp.WaitVisible(`//button[contains(., "Read again")] | //*[@data-big]`, chromedp.BySearch)); b.count("[data-big]") == 0 {
+			id := b.newJob(mower(), done...)
+			for station, figure := range figures {
+				b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at="+station), chromedp.WaitVisible(`//button[contains(., "Read again")] | //*[@data-saves]`, chromedp.BySearch))
+				if b.count("[data-saves]") == 0 {
 					b.do(click("Read again"))
 				}
-				b.do(chromedp.SendKeys("[data-big]", figure, chromedp.ByQuery), chromedp.WaitVisible(`[data-judging=done]`, chromedp.ByQuery),
-					reads("If this is saved"), fetched(`
-					const bottom = (css) => document.querySelector(css).getBoundingClientRect().bottom;
-					return { Top: document.querySelector("[data-big]").getBoundingClientRect().top, Field: bottom("[data-big]"),
-						Stick: bottom("[data-judging] svg"), Strip: document.querySelector("aside[aria-label=\"The shop's clock\"]").getBoundingClientRect().top };
-				`, &at))
-				if at.Top < 0 || at.Field > at.Strip || at.Stick > at.Strip || at.Stick <= 0 {
-					t.Errorf("%s: %+v", station, at)
+				want := []string{`[data-saves]`}
+				if figure != "" {
+					field := `[data-big]`
+					if station == "acid" {
+						field = `[data-cell="1"]`
+					}
+					want = append(want, field, `[data-judging] svg`)
+					b.do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.SendKeys(field, figure, chromedp.ByQuery))
+					if station == "acid" {
+						b.do(b.cells("", "1250", "1250", "1250", "1250", "1250"))
+					}
+					b.do(chromedp.WaitVisible(`[data-judging=done]`, chromedp.ByQuery), reads("If this is saved"))
+				}
+				switch {
+				case name != "phone" && figure != "" && station != "acid":
+					want = append(want, `section svg[role=img]`)
+				case name == "phone" && station != "look" && station != "charge":
+					want = append(want, `[aria-label^=Keypad]`)
+				}
+				var out []string
+				b.do(chromedp.Evaluate(fmt.Sprintf(`(() => {
+					const strip = document.querySelector("aside[aria-label=\"The shop's clock\"]").getBoundingClientRect().top;
+					return %s.filter(css => {
+						const r = document.querySelector(css)?.getBoundingClientRect();
+						return !r || r.height === 0 || r.top < 0 || r.bottom > strip + 0.5;
+					}).map(css => css + " " + JSON.stringify(document.querySelector(css)?.getBoundingClientRect()) + " of " + strip);
+				})()`, asJSON(want)), &out))
+				if len(out) > 0 {
+					t.Errorf("%s, not in sight: %v", station, out)
 				}
 			}
 		})
 	}
+}
+
+func asJSON(v any) string {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		panic(err)
+	}
+	return string(raw)
 }

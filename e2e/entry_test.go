@@ -42,7 +42,7 @@ func TestWhatIsSent(t *testing.T) {
 		{"Fixed load", []chromedp.Action{enter("Load that was on", "125"), click("The starter")},
 			map[string]any{"method": "starter", "seconds": 15.0, "volts_end": 9.81}},
 	} {
-		id := b.newJob(mower(), rested(12.64))
+		id := b.newJob(mower(), rested(12.64), looked)
 		b.do(click(c.way))
 		b.do(c.fill...)
 		b.do(enter("Volts at the end", "9,81"), reads("If this is saved"), click("Save, go on"),
@@ -59,12 +59,12 @@ func TestWhatIsSent(t *testing.T) {
 // Somebody who reads °F types °F: 70 °F is 21.1 °C, 14 °F is −10 °C (arithmetic).
 func TestFahrenheitIsTyped(t *testing.T) {
 	b := anew(t, stage.Desktop, "F")
-	id := b.newJob(mower(), rested(12.64))
+	id := b.newJob(mower(), rested(12.64), looked)
 	b.do(reads("70 °F from the sheet"), enter("Battery", "14"), enter("Volts at the end", "9.81"),
-		reads("If this is saved"), click("Save, go on"), goneOn("Load test"))
+		reads("If this is saved"), click("Save, go on"), goneOn("Strength"))
 	got := b.saved(id)
-	if c, ok := got[1]["battery_c"].(float64); !ok || math.Abs(c+10) > 1e-9 {
-		t.Errorf("14 °F is sent as %v °C", got[1]["battery_c"])
+	if c, ok := got[2]["battery_c"].(float64); !ok || math.Abs(c+10) > 1e-9 {
+		t.Errorf("14 °F is sent as %v °C", got[2]["battery_c"])
 	}
 	b.do(goTo("Arrive"), clear("Shop"), enter("Shop", "70"), click("Save the changes"),
 		goneOn("Arrive"))
@@ -84,7 +84,7 @@ func TestFahrenheitIsTyped(t *testing.T) {
 // A figure beside the chief one that is no number is met there, and not saved.
 func TestBadFigureBeside(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
-	b.newJob(mower(), rested(12.64))
+	b.newJob(mower(), rested(12.64), looked)
 	b.do(enter("Volts at the end", "9.81"), enter("Battery", "warm"), reads("“warm” is not a number"))
 	var off bool
 	b.do(chromedp.Evaluate(`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Save, go on")).disabled`, &off))
@@ -162,11 +162,11 @@ func TestDipstickEnds(t *testing.T) {
 // Where a charge ended is noted, put right, and the sheet goes on to the volts.
 func TestChargeIsNoted(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
-	id := b.newJob(mower(), rested(12.1))
-	b.do(reads("Has it been charged?"), click("Stopped early"), press(`//button[normalize-space(.)="Save"]`), reads("Meter reads"),
-		goTo("Decide"), reads("Correct it to"), click("To full"), press(`//button[normalize-space(.)="Save"]`), reads("Charged to full"))
+	id := b.newJob(mower(), rested(12.1), looked)
+	b.do(reads("How the charge ended"), click("Stopped early"), enter("Hours on the charger", "2.5"), click("Save, go on"), reads("Meter reads"),
+		goTo("Charge"), click("Correct this one"), click("To full"), click("Save, go on"), goneOn("Charge"), goTo("Charge"), reads("to full, 2.5 h"))
 	got := b.saved(id)
-	if len(got) != 2 || got[1]["ended"] != "full" || got[1]["kind"] != "charged" {
+	if len(got) != 3 || got[2]["ended"] != "full" || got[2]["kind"] != "charged" || got[2]["hours"] != 2.5 {
 		t.Errorf("noted %v", got)
 	}
 }

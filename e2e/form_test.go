@@ -77,7 +77,7 @@ func TestKeypad(t *testing.T) {
 // so; once saved the entry is empty for the next, and leaving it changes nothing.
 func TestEntryFromFirstStrokeToTheNext(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
-	b.newJob(mower(), rested(12.65))
+	b.newJob(mower(), rested(12.65), looked)
 	b.do(goTo("Rest volts"), reads("So far"), chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.65 V"]`),
 		click("Read again"), enter("Meter reads", "12.11"), click("Rested"), reads("If this is saved"),
 		chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.11 V"]`),
@@ -96,15 +96,15 @@ func TestHazardShutsAStationThatWasDone(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65), map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150,
 		"seconds": 15, "volts_end": 9.9}, map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
-	b.do(reads("Stop. The case is cracked."), goTo("Load test"), reads("Correct this one"),
-		reads("The case is cracked. Do not load it."))
+	b.do(reads("Stop. The case is cracked."), goTo("Strength"), reads("Correct this one"),
+		reads("The case is cracked. Do not load or charge it."))
 	var again int
 	b.do(chromedp.Evaluate(
 		`[...document.querySelectorAll("button")].filter(e => e.textContent.includes("Read again")).length`, &again))
 	if again != 0 {
 		t.Error("a cracked battery can be load tested once more")
 	}
-	b.do(click("Correct this one"), reads("The case is cracked. Do not load it."), click("The starter"))
+	b.do(click("Correct this one"), reads("The case is cracked. Do not load or charge it."), click("The starter"))
 	var invites int
 	b.do(chromedp.Evaluate(`["Start 15 s", "Set the load", "kept, not judged", "crank, and read"].filter(w =>
 		document.querySelector("main").innerText.toLowerCase().includes(w.toLowerCase())).length`, &invites))

@@ -61,7 +61,7 @@ func typed(keys string) chromedp.Action {
 // countdown. Digits jump to stations only while nothing is being entered.
 func TestFocusAndDigits(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
-	id := b.newJob(mower())
+	id := b.newJob(mower(), looked)
 	b.do(focused("Meter reads"), typed("12."), reads("If this is saved"), click("Rested"), typed("7"), focused("Meter reads"))
 	if got := b.value("Meter reads"); got != "12.7" {
 		t.Errorf("typed beside the field: %q", got)
@@ -72,9 +72,9 @@ func TestFocusAndDigits(t *testing.T) {
 	}
 	// Emptied and left, the digits are stations again.
 	b.do(clear("Volts at the end"), click("Half the CCA"), typed(kb.Escape))
-	b.do(goTo("Rest volts"), focused("2 Rest volts"), typed("4"), focused("4 Decide"), typed("3"), focused("Volts at the end"))
+	b.do(goTo("Rest volts"), focused("4 Rest volts"), typed("7"), focused("Volts at the end"))
 	b.do(typed(kb.Escape), typed("gf"), focused("K-"), typed("n"), focused("Car"))
-	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.7 || got[0]["surface_charge"] != "rested" {
+	if got := b.saved(id); len(got) != 2 || got[1]["volts"] != 12.7 || got[1]["surface_charge"] != "rested" {
 		t.Errorf("saved %v", got)
 	}
 }
@@ -83,7 +83,7 @@ func TestFocusAndDigits(t *testing.T) {
 // cancelled by Esc, keeps the screen awake, and after it the two minutes to the next load are counted.
 func TestCountdownGoesOn(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
-	b.newJob(mower(), rested(12.65))
+	b.newJob(mower(), rested(12.65), looked)
 	tones := `window.tones = []; AudioContext.prototype.createOscillator = (make => function () {
 		const o = make.call(this), start = o.start, now = this.currentTime;
 		o.start = at => { window.tones.push(Math.round(at - now)); return start.call(o, at); };
@@ -128,7 +128,7 @@ func (b *tab) holds(css string) (text string) {
 // runs and once it is over; a refresh takes nothing away.
 func TestPhoneCountdownHoldsTheEntry(t *testing.T) {
 	b := anew(t, stage.Phone, "C")
-	id := b.newJob(mower(), rested(12.65))
+	id := b.newJob(mower(), rested(12.65), looked)
 	inSight := func(when string) {
 		t.Helper()
 		var out []string
@@ -148,7 +148,7 @@ func TestPhoneCountdownHoldsTheEntry(t *testing.T) {
 	b.do(reads("Load off now"))
 	inSight("once it is over")
 	b.do(click("Save, go on"), reads("Saved: Load test 9.71 V"))
-	if got := b.saved(id); len(got) != 2 || got[1]["volts_end"] != 9.71 || got[1]["seconds"] != 10.0 {
+	if got := b.saved(id); len(got) != 3 || got[2]["volts_end"] != 9.71 || got[2]["seconds"] != 10.0 {
 		t.Errorf("saved %v", got)
 	}
 	// The answer is in sight after the save.
@@ -162,7 +162,7 @@ func TestCorrectionKeepsTheRest(t *testing.T) {
 	id := b.newJob(mower(), rested(12.65), map[string]any{"kind": "load_test", "method": "half_cca", "amps": 140,
 		"seconds": 14, "volts_end": 9.9, "battery_c": -10, "instrument": "pile"})
 	b.do(goTo("Rest volts"), click("Correct this one"), enter("Meter reads", "12.56"), reads("If this is saved"),
-		click("Save, go on"), goneOn("Rest volts"), goTo("Load test"), click("Correct this one"))
+		click("Save, go on"), goneOn("Rest volts"), goTo("Strength"), click("Correct this one"))
 	if volts, temp := b.value("Volts at the end"), b.value("Battery"); volts != "9.90" || temp != "14" {
 		t.Errorf("begins with %q at %q °F", volts, temp)
 	}
@@ -221,7 +221,7 @@ func TestDraftsArePersonal(t *testing.T) {
 // form, and a refresh stays.
 func TestStationsInTheAddress(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
-	b.do(click("New job"), reads("What is it for?"), click("Boat"), click("Open the job"), focused("Meter reads"), goTo("Load test"),
+	b.do(click("New job"), reads("What is it for?"), click("Boat"), click("Open the job"), focused("Meter reads"), goTo("Strength"),
 		focused("Volts at the end"), chromedp.Reload(), reads("Set the load to"), chromedp.NavigateBack(), focused("Meter reads"),
 		chromedp.NavigateBack(), reads("Next needs hands"))
 }

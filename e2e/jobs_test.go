@@ -109,17 +109,22 @@ func fetched(js string, into any) chromedp.Action {
 
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
-// post sends a body from the page, beside what is on its screen.
+// post sends a body that is taken.
 func (b *tab) post(path string, body any) {
+	b.t.Helper()
+	if status := b.status("POST", path, body); status != 200 {
+		b.t.Fatalf("POST %s: %d", path, status)
+	}
+}
+
+// status sends a body, and gives how it is answered.
+func (b *tab) status(method, path string, body any) (status int) {
 	b.t.Helper()
 	raw, err := json.Marshal(body)
 	must(b.t, err)
-	var status int
-	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: "POST", headers: { "Content-Type": "application/json" }, body: %q })).status`,
-		path, raw), &status))
-	if status != 200 {
-		b.t.Fatalf("POST %s: %d", path, status)
-	}
+	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: %q, headers: { "Content-Type": "application/json" }, body: %q })).status`,
+		path, method, raw), &status))
+	return status
 }
 
 // sent is a reading as it is sent, under an id.
@@ -151,6 +156,9 @@ func mower() map[string]any {
 		"conditions": map[string]any{"ambient_c": 21, "battery_c": 21},
 	}
 }
+
+// looked is the one question of every job, answered: whole, dry, thawed, no smell.
+var looked = map[string]any{"kind": "inspection", "found": []string{"clean"}}
 
 func rested(volts float64) map[string]any {
 	return map[string]any{"kind": "rest_voltage", "volts": volts, "minutes_since_charge": 600,
@@ -202,4 +210,14 @@ func (b *tab) saved(jobID string) []map[string]any {
 		}
 	}
 	return out
+}
+
+// mark taps a place in the picture of Look and what is found there.
+func mark(place, found string) chromedp.Action {
+	js := fmt.Sprintf(`(() => {
+		const at = [...document.querySelectorAll("g[role=button], main button")].find(e => (e.getAttribute("aria-label") ?? e.textContent).trim().replace(/^\d+\s*/, "").startsWith(%q));
+		if (at) at.dispatchEvent(new MouseEvent("click", { bubbles: true }));
+		return !!at;
+	})()`, place)
+	return chromedp.Tasks{until(js), click(found), click("Done")}
 }

@@ -17,7 +17,7 @@ import (
 )
 
 // beside opens a second tab of a person of the demo workshop on a job.
-func beside(t *testing.T, name, job string) *tab {
+func beside(t testing.TB, name, job string) *tab {
 	t.Helper()
 	b := open(t, stage.Desktop)
 	b.signIn(name)
@@ -30,7 +30,7 @@ func beside(t *testing.T, name, job string) *tab {
 func TestSheetsAreLive(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	id := b.newJob(mower())
-	other := beside(t, "Jory", "/jobs/"+id+"?at=load_test")
+	other := beside(t, "Jory", "/jobs/"+id+"?at=strength")
 	other.do(enter("Volts at the end", "9.7"))
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.24)))
 	other.do(reads("Meanwhile"), reads("Ines saved Rest volts 12.24 V"))
