@@ -33,57 +33,47 @@ func job(tag string) []chromedp.Action {
 	}
 }
 
-func with(a []chromedp.Action, more ...chromedp.Action) []chromedp.Action { return append(a, more...) }
+// at opens a station of a job.
+func at(tag, station, name string, more ...chromedp.Action) []chromedp.Action {
+	return append(job(tag), append([]chromedp.Action{
+		chromedp.Evaluate(`location.search = "?at=`+station+`"; 1`, nil),
+		chromedp.WaitVisible(`section[aria-label="`+name+`"]`, chromedp.ByQuery),
+	}, more...)...)
+}
+
+// again opens the form of a station where something was taken already.
+func again(tag, station, name string, more ...chromedp.Action) []chromedp.Action {
+	return at(tag, station, name, append([]chromedp.Action{stage.Click("Read again")}, more...)...)
+}
+
+func typed(css, text string) chromedp.Action { return chromedp.SendKeys(css, text, chromedp.ByQuery) }
 
 func shots() []shot {
+	newJob := []chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly")}
+	crank := at("K-0102", "crank", "Crank", stage.Enter("Lowest at the posts", "11.02"), stage.Enter("Amps in the cable", "94"),
+		stage.Enter("Lost on the live path", "0.16"), stage.Click("Slowly"), stage.Enter("Lost on the earthed path", "1.34"))
+	var acid []chromedp.Action
+	for i, sg := range []string{"1255", "1260", "1255", "1225", "1260", "1255"} {
+		acid = append(acid, typed(fmt.Sprintf(`[data-cell="%d"]`, i+1), sg))
+	}
 	return []shot{
 		{"sign-in", stage.Desktop, false, true, nil},
 		{"floor", stage.Desktop, false, false, nil},
-		{"floor-tablet", stage.Tablet, false, false, nil},
 		{"floor-phone", stage.Phone, false, false, nil},
-		{
-			"new-job",
-			stage.Desktop,
-			false,
-			false,
-			[]chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly"), stage.Click("300 CCA")},
-		},
-		{
-			"new-job-phone",
-			stage.Phone,
-			false,
-			false,
-			[]chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly")},
-		},
-		{"rest-volts", stage.Desktop, false, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
-		{"rest-volts-tablet", stage.Tablet, false, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
-		{"rest-volts-phone", stage.Phone, true, false, with(job("K-0126"), stage.Enter("Meter reads", "12.31"))},
-		{"load-test", stage.Desktop, false, false, with(job("K-0098"), stage.Enter("Volts at the end", "9.61"))},
-		{"load-test-tablet", stage.Tablet, false, false, with(job("K-0098"), stage.Enter("Volts at the end", "9.61"))},
-		{"load-test-phone", stage.Phone, false, false, job("K-0098")},
-		{
-			"strength",
-			stage.Desktop,
-			false,
-			false,
-			with(job("K-0121"), chromedp.Click(`//nav//button[contains(.,"Load")]`, chromedp.BySearch)),
-		},
-		{
-			"strength-phone",
-			stage.Phone,
-			false,
-			false,
-			with(job("K-0121"), chromedp.Click(`//main//button[contains(.,"8.15")]`, chromedp.BySearch)),
-		},
-		{
-			"decide",
-			stage.Desktop,
-			false,
-			false,
-			with(job("K-0121"), chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch)),
-		},
-		{"decide-phone", stage.Phone, false, false, job("K-0142")},
-		{"decide-dark", stage.Desktop, true, false, job("K-0142")},
+		{"new-job", stage.Desktop, false, false, append(newJob, stage.Click("300 CCA"))},
+		{"new-job-phone", stage.Phone, false, false, newJob},
+		{"look", stage.Desktop, false, false, again("K-0102", "look", "Look")},
+		{"look-tablet", stage.Tablet, false, false, again("K-0102", "look", "Look")},
+		{"rest-volts", stage.Desktop, false, false, at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))},
+		{"rest-volts-phone", stage.Phone, true, false, at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))},
+		{"acid", stage.Desktop, false, false, again("K-0102", "acid", "Acid", acid...)},
+		{"strength", stage.Desktop, false, false, at("K-0098", "strength", "Strength", stage.Enter("Volts at the end", "9.61"))},
+		{"strength-phone", stage.Phone, false, false, at("K-0098", "strength", "Strength")},
+		{"crank", stage.Desktop, false, false, crank},
+		{"crank-tablet", stage.Tablet, false, false, crank},
+		{"drain-phone", stage.Phone, false, false, at("K-0102", "drain", "Drain")},
+		{"decide", stage.Desktop, false, false, at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
+		{"decide-dark", stage.Desktop, true, false, at("K-0142", "decide", "Decide")},
 		{"hazard", stage.Desktop, false, false, job("K-0131")},
 		{"house-rules", stage.Desktop, false, false, []chromedp.Action{stage.Click("House rules")}},
 	}
