@@ -57,7 +57,7 @@ func New(c Config) http.Handler {
 	}
 	s := &server{Config: c, sessions: scs.New(), live: newLive(c.Store)}
 	s.sessions.Store = mysqlstore.NewWithCleanupInterval(c.Store.DB(), 30*time.Minute)
-	s.sessions.Lifetime, s.sessions.IdleTimeout = 7*24*time.Hour, 24*time.Hour
+	s.sessions.Lifetime = 7 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
 	s.sessions.Cookie.Secure, s.sessions.Cookie.SameSite = c.SecureCookie, http.SameSiteLaxMode
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {

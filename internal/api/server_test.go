@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"grapnel/internal/localdb"
 	"grapnel/internal/localdb/dbtest"
@@ -51,6 +52,34 @@ func TestSignIn(t *testing.T) {
 	c.call("PUT", "/api/session/preferences", map[string]string{"temperature": "F", "theme": "dark"}).into(200, nil)
 	c.call("DELETE", "/api/session", nil).into(204, nil)
 	c.call("GET", "/api/jobs", nil).into(401, nil)
+}
+
+// A session is noted as alive at most once in ten minutes, so that a request still
+// under way when somebody else signs in does not put the old cookie back; a day
+// without a sign of life ends it.
+func TestSessionsSignsOfLife(t *testing.T) {
+	now := time.Now()
+	b := newBench(t, dbtest.Server(), func(c *Config) { c.Now = func() time.Time { return now } })
+	c := b.nobody(t)
+	c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}).into(200, nil)
+	for _, step := range []struct {
+		later  time.Duration
+		status int
+		noted  bool
+	}{
+		{0, 200, false},
+		{10*time.Minute - time.Second, 200, false},
+		{time.Second, 200, true},
+		{time.Second, 200, false},
+		{24*time.Hour - 2*time.Second, 200, true},
+		{24 * time.Hour, 401, false},
+	} {
+		now = now.Add(step.later)
+		r := c.call("GET", "/api/jobs", nil)
+		if r.status != step.status || (r.header.Get("Set-Cookie") != "") != step.noted {
+			t.Errorf("%v later: %d, cookie %q", step.later, r.status, r.header.Get("Set-Cookie"))
+		}
+	}
 }
 
 func TestSecureCookieAndSignInLimit(t *testing.T) {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -39,10 +40,18 @@ func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
 	}
 }
 
+// How long a session lasts without a sign of life, and how often one is noted.
+// A request between two notes writes nothing and sets no cookie, so that one
+// still under way when somebody else signs in on the device cannot undo that.
+const idle, noted = 24 * time.Hour, 10 * time.Minute
+
 func (s *server) signedIn(ctx context.Context) (store.Person, error) {
-	id := s.sessions.GetString(ctx, "person")
-	if id == "" {
+	id, since := s.sessions.GetString(ctx, "person"), s.Now().Sub(time.UnixMilli(s.sessions.GetInt64(ctx, "seen")))
+	if id == "" || since >= idle {
 		return store.Person{}, store.ErrNotFound
+	}
+	if since >= noted {
+		s.sessions.Put(ctx, "seen", s.Now().UnixMilli())
 	}
 	return s.Store.Person(ctx, id)
 }
@@ -98,6 +107,7 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 		return nil, answer(err)
 	}
 	s.sessions.Put(ctx, "person", p.ID)
+	s.sessions.Put(ctx, "seen", s.Now().UnixMilli())
 	return asSession(p)
 }
 
