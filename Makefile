@@ -21,7 +21,7 @@ demo-reset: ## throw the demo workshop's data away and start anew
 	@$(MAKE) --no-print-directory demo
 
 test: setup-test build ## set up and run every test
-	go test ./...
+	go test -parallel 4 ./...
 
 check: web/node_modules/.ready bin/grapnel ## run the linters, and see that generated files are fresh
 	./scripts/check

@@ -4,7 +4,6 @@ import (
 	"time"
 
 	"grapnel/core/battery"
-	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/words"
 )
@@ -198,6 +197,3 @@ const (
 	EndedRefused = "refused"
 	EndedHot     = "hot"
 )
-
-// part says a part of a figure in percent.
-func part(v float64) measure.Quantity { return measure.Percents(100 * v) }

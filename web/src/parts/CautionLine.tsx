@@ -31,7 +31,9 @@ export function CautionRow({ cautions }: { cautions: Caution[] }) {
     <Collapsible.Root className="contents text-[14px] leading-snug">
       <Collapsible.Trigger className="flex min-h-11 min-w-0 flex-1 items-center gap-2 text-left">
         <Triangle />
-        <span className="line-clamp-1 min-w-0 underline md:line-clamp-2 decoration-line underline-offset-4">{first.line}</span>
+        <span className="line-clamp-1 min-w-0 underline md:line-clamp-2 decoration-line underline-offset-4">
+          {first.line}
+        </span>
         {cautions.length > 1 && <b className="shrink-0 font-[640]">+{cautions.length - 1}</b>}
       </Collapsible.Trigger>
       <Collapsible.Content className="basis-full border-l-4 border-copper bg-card px-3 py-2">

@@ -108,11 +108,7 @@ export function NumberEntry(props: Props) {
 /** Keys large enough for gloves. */
 export function Keypad({ label, onPress }: { label: string; onPress: (key: string) => void }) {
   return (
-    <div
-      className="mt-1.5 grid grid-cols-12 gap-1.5 md:mt-3 md:gap-2"
-      role="group"
-      aria-label={`Keypad for ${label}`}
-    >
+    <div className="mt-1.5 grid grid-cols-12 gap-1.5 md:mt-3 md:gap-2" role="group" aria-label={`Keypad for ${label}`}>
       {KEYS.map((key) => (
         <Key key={key} name={key} wide onPress={() => onPress(key)}>
           {key}

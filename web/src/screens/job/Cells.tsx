@@ -70,7 +70,13 @@ export function Cells({ cells, value, onChange, onEnter, error, live }: Props) {
                 }}
                 className={`h-14 w-full min-w-0 border-b-[3px] bg-transparent text-center text-[19.5px] font-[740] tracking-tight outline-offset-0 md:text-[27px] ${error ? "border-oxide" : i === at ? "border-copper" : "border-line"} ${lowest ? "text-copper" : ""}`}
               />
-              <svg viewBox="0 0 60 92" className="mt-1 block w-full" aria-hidden preserveAspectRatio="none" height={coarse ? 62 : 76}>
+              <svg
+                viewBox="0 0 60 92"
+                className="mt-1 block w-full"
+                aria-hidden
+                preserveAspectRatio="none"
+                height={coarse ? 62 : 76}
+              >
                 <path d="M3 2H57V88H3Z" fill="var(--card)" stroke="var(--ink)" strokeWidth="2" />
                 <rect
                   x="4"

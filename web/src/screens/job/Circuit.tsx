@@ -66,9 +66,7 @@ export function Circuit({ fields, plus, minus, onChange, onEnter, errorOf, arriv
           {wrong}
         </p>
       )}
-      {coarse && here && (
-        <Keypad label={here.field.label} onPress={(key) => onChange(here, stroke(here.value, key))} />
-      )}
+      {coarse && here && <Keypad label={here.field.label} onPress={(key) => onChange(here, stroke(here.value, key))} />}
     </div>
   );
 }
@@ -119,7 +117,17 @@ function Lead(props: {
 }
 
 /** The battery, its two cables and the starter, from the side; what is read now has the copper lead. */
-function Drawing({ live, earthed, at, arrives }: { live: Side; earthed: Side; at: string | undefined; arrives: string | undefined }) {
+function Drawing({
+  live,
+  earthed,
+  at,
+  arrives,
+}: {
+  live: Side;
+  earthed: Side;
+  at: string | undefined;
+  arrives: string | undefined;
+}) {
   const liveCable = "M208 129.5C252 129.5 246 92 288 92H478C502 92 510 106 515 124";
   const earthCable = "M98 129.5C62 129.5 46 146 46 168V250";
   const lead = (name: string) => ({
@@ -140,7 +148,10 @@ function Drawing({ live, earthed, at, arrives }: { live: Side; earthed: Side; at
       <g stroke="var(--soft)" strokeWidth="1.3">
         <path d="M470 256V168q0-22 22-22H610q16 0 22-16 18-38 62-46" />
         <path d="M470 256H640q22 30 54 38" />
-        <path d="M694 110a92 92 0 0 0-56 92 92 92 0 0 0 56 84M694 128a74 74 0 0 0-38 74 74 74 0 0 0 38 68" strokeWidth="1" />
+        <path
+          d="M694 110a92 92 0 0 0-56 92 92 92 0 0 0 56 84M694 128a74 74 0 0 0-38 74 74 74 0 0 0 38 68"
+          strokeWidth="1"
+        />
         <path d="M484 168h10M484 180h10M484 192h10" strokeWidth="1" />
       </g>
       <g stroke="var(--ink)" strokeWidth="1.8" fill="var(--card)">
@@ -164,7 +175,13 @@ function Drawing({ live, earthed, at, arrives }: { live: Side; earthed: Side; at
       </text>
       <path d="M432 249C454 249 448 226 474 226" stroke="var(--ink)" strokeWidth="11" />
       <path d="M432 249C454 249 448 226 474 226" stroke="var(--card)" strokeWidth="8" />
-      <path d="M432 249C454 249 448 226 474 226" stroke="var(--ink)" strokeWidth="8" strokeDasharray="1.3 3" strokeLinecap="butt" />
+      <path
+        d="M432 249C454 249 448 226 474 226"
+        stroke="var(--ink)"
+        strokeWidth="8"
+        strokeDasharray="1.3 3"
+        strokeLinecap="butt"
+      />
       <g stroke="var(--ink)" strokeWidth="1.8">
         <path d="M72 152h156v88a4 4 0 0 1-4 4H76a4 4 0 0 1-4-4z" fill="var(--card)" />
         <path d="M98 162v76M124 162v76M150 162v76M176 162v76M202 162v76" stroke="var(--line)" strokeWidth="1.3" />
@@ -208,7 +225,11 @@ function Drawing({ live, earthed, at, arrives }: { live: Side; earthed: Side; at
       <g {...lead("amps")}>
         <path d="M262 63H442" />
         <g fill="var(--card)">
-          <path d="M352 69C336 69 334 82 334 93S338 119 352 119 370 106 370 93 368 69 352 69Z" strokeWidth="2.2" fill="none" />
+          <path
+            d="M352 69C336 69 334 82 334 93S338 119 352 119 370 106 370 93 368 69 352 69Z"
+            strokeWidth="2.2"
+            fill="none"
+          />
           <path d="M332 63h40l-6 12h-28z" />
         </g>
       </g>

@@ -107,12 +107,7 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
       </div>
     );
   if (way?.kind === "crank" && !narrow)
-    return (
-      <Cranking
-        {...{ sheet, station, replaces, entry, gauges, fields, onCancel }}
-        start={open && start}
-      />
-    );
+    return <Cranking {...{ sheet, station, replaces, entry, gauges, fields, onCancel }} start={open && start} />;
   return (
     <div className="grid grid-cols-1 gap-2.5">
       {replaces && <p className="text-soft">Correcting {replaces.text}. Both stay in the history.</p>}
@@ -322,9 +317,7 @@ function Actions(props: { entry: Entry; fields: Drawn[]; onCancel: (() => void) 
   const down = useDown();
   const bad = props.fields.some((d) => d.field.kind === "figure" && garbled(d.value));
   // What no field on the form can say of itself stands over the button.
-  const refused = props.fields.some((d) => d.field.big)
-    ? undefined
-    : (entry.wrong?.first ?? entry.failed?.first);
+  const refused = props.fields.some((d) => d.field.big) ? undefined : (entry.wrong?.first ?? entry.failed?.first);
   const word = entry.saving ? "Saving …" : down ? "Keep, send later" : "Save, go on";
   return (
     <>

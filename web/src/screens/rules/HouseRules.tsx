@@ -31,8 +31,9 @@ const own = (rules: Rules, cls: string, field: string) =>
 function settled(rules: Rules, cls: string, field: string, value: Value | undefined): Rules {
   if (!cls) return { ...rules, [field]: value };
   const all = { ...(rules.by_class as Record<string, Record<string, Value>> | undefined) };
-  const { [field]: _, ...rest } = all[cls] ?? {};
-  const next = value === undefined ? rest : { ...rest, [field]: value };
+  const next = { ...all[cls] };
+  if (value === undefined) delete next[field];
+  else next[field] = value;
   if (Object.keys(next).length > 0) all[cls] = next;
   else delete all[cls];
   return { ...rules, by_class: all } as Rules;
