@@ -25,6 +25,7 @@ type worked struct {
 	Known   string           `json:"known"`   // published, trade or memory
 	Verdict []assess.Verdict `json:"verdict"` // any of them
 	Next    []string         `json:"next"`    // the first step is one of them; empty for any
+	Then    []string         `json:"then"`    // steps that must stand somewhere, as often as they are named
 	Never   []string         `json:"never"`   // steps that must not be asked for
 	Says    []string         `json:"says"`    // findings that must stand in the ledger
 	Case    json.RawMessage  `json:"case"`
@@ -83,6 +84,15 @@ func TestWorkedCases(t *testing.T) {
 				}
 				if len(w.Next) > 0 && (len(next) == 0 || !slices.Contains(w.Next, next[0])) {
 					told("first step, want " + strings.Join(w.Next, " or "))
+				}
+				left := slices.Clone(next)
+				for _, n := range w.Then {
+					i := slices.Index(left, n)
+					if i < 0 {
+						told("nobody asks to " + n)
+						continue
+					}
+					left = slices.Delete(left, i, i+1)
 				}
 				for _, n := range w.Never {
 					if slices.Contains(next, n) {

@@ -60,9 +60,12 @@ var policy = []ruling{
 	on(all(low, holding(bench.Drained)), ChargeAndRetest, drained, drainTest, chargeToTest),
 	on(all(low, tookNone), ChargeAndRetest, tookNothing, chargeSlowly, restVolts(whyRestAgain)),
 	on(all(low, fiveCells), ChargeAndRetest, chargeWatched, chargeWatching, restVolts(whyRestAgain)),
+	on(all(low, acidDenies), MoreReadings, voltsAgainstAcid, restVolts(whyAcidDenies), acidAgain),
 	on(low, ChargeAndRetest, chargeFirst, chargeToTest, strengthTest).naming("fullness", fullness),
+	on(all(tookNone, none(settledRest)), MoreReadings, restTookNone, letRest, restVolts(whyRestAgain)),
 
 	on(all(failingCell, cellAfterFull), Replace, cellFails, replaces(whyBeyond)),
+	on(all(darkAgainstVolts, none(filled)), ChargeAndRetest, darkThenFull, chargeFull, do("eye")),
 
 	on(all(judgedBy(rules.ByConductance), none(loaded)), MoreReadings, testerNow, strengthTest).unless(conducted),
 	on(all(none(loaded), none(byConductance), wasTested), MoreReadings, testAgain, strengthTest).naming("past", past),
@@ -85,6 +88,7 @@ var policy = []ruling{
 	on(near, Weak, justMisses, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
 
 	on(all(sagged, heldBefore), MoreReadings, heldThenSagged, strengthTest),
+	on(all(sagged, collapsed, none(failedAgain)), MoreReadings, collapsedOnce, strengthTest),
 	on(sagged, Replace, tooWeak, replaces(whyBeyond)),
 	on(all(byConductance, finished, none(fullEnough)), ChargeAndRetest, fullThenTester, chargeFull, strengthTest),
 	on(all(byConductance, finished, none(labelRead)), MoreReadings, labelFirst, readLabel, strengthTest),
@@ -92,14 +96,15 @@ var policy = []ruling{
 
 	on(all(failingCell, none(fullEnough)), ChargeAndRetest, cellThenFull, chargeFull, acid),
 	on(failingCell, Weak, oneCellWeak, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
-	on(darkAgainstVolts, ChargeAndRetest, darkThenFull, chargeFull, do("eye")),
+	on(darkAgainstVolts, Weak, darkStays, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
 	on(all(weak, none(labelRead)), MoreReadings, labelForWeak, readLabel, strengthTest),
 	on(all(weak, none(fullEnough)), Weak, weakNotFull, chargeFull, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
 	on(weak, Weak, passesWeak, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
 
 	on(none(fullEnough), GoodAfterCharge, soundNotFull, chargeFull, handOverOnceFull).telling(tellChargeFirst),
-	on(elsewhere, LookElsewhere, foundElsewhere, mendIt, handOver).naming("fault", theFault).naming("told", toldFault),
+	on(elsewhere, LookElsewhere, foundElsewhere, mendAll, handOver).naming("fault", theFault).naming("told", toldFault),
 	on(all(flatNoWhy, none(whyLooked)), Good, soundButWhy, charging, drainTest, handOver).telling(tellNoWhy),
+	on(all(flatNoWhy, shortTrips), Good, soundShortTrips, handOver).telling(tellShortTrips),
 	on(flatNoWhy, Good, soundNoWhy, handOver).telling(tellNoWhy),
 	on(all(cameInSound, none(looksDone)), LookElsewhere, lookElsewhere, lookAround, handOver),
 	on(cameInSound, LookElsewhere, nothingFound, handOver),
@@ -150,8 +155,8 @@ func decide(b *bench.Bench) Assessment {
 		}
 		for _, step := range r.next {
 			for _, s := range step(b) {
-				// One step is done once, where it comes first.
-				if !slices.ContainsFunc(a.Next, func(n Step) bool { return n.Test == s.Test }) {
+				// One step is done once, where it comes first; each fault is mended by itself.
+				if s.Test == "mend" || !slices.ContainsFunc(a.Next, func(n Step) bool { return n.Test == s.Test }) {
 					a.Next = append(a.Next, s)
 				}
 			}
@@ -261,6 +266,21 @@ func tookNone(b *bench.Bench) bool {
 	return n > 0 && b.TooSoon(b.Charges[n-1])
 }
 
+// settledRest reports whether the volts were taken off a battery rested as the house
+// asks.
+func settledRest(b *bench.Bench) bool { return b.Charge != nil && b.Charge.Settled }
+
+// acidDenies reports whether the acid says far more than volts that were read but
+// once: something was on, or the probes had no contact.
+func acidDenies(b *bench.Bench) bool {
+	volts, acid, ok := b.Apart()
+	return ok && acid.Low-volts.High > apartPct && !b.RestTwice()
+}
+
+// apartPct is how far apart volts and acid are before one of them was misread,
+// percent beyond both their bands. House judgement.
+const apartPct = 15.0
+
 func holding(h bench.Holding) condition {
 	return func(b *bench.Bench) bool { return b.Holding() == h }
 }
@@ -273,10 +293,20 @@ func near(b *bench.Bench) bool       { return loaded(b) && b.Load.Result == benc
 func sagged(b *bench.Bench) bool     { return loaded(b) && b.Load.Result == bench.Sagged }
 func missed(b *bench.Bench) bool     { return near(b) || sagged(b) || all(byConductance, finished)(b) }
 func heldBefore(b *bench.Bench) bool { return b.HeldBefore }
-func undecided(b *bench.Bench) bool  { return b.Undecided() }
-func notSettled(b *bench.Bench) bool { return soc(b) < bench.SettledPct }
-func fullEnough(b *bench.Bench) bool { return soc(b) >= b.House.ReturnMinSOC }
-func labelRead(b *bench.Bench) bool  { return b.LabelRead() }
+
+// collapsed reports whether next to nothing was left under the load: a clamp that
+// lost its hold reads the same as a broken strap.
+func collapsed(b *bench.Bench) bool { return b.Load.Volts < collapsedVolts*b.Case.Volts()/12 }
+
+// collapsedVolts is less than any battery keeps that can still drive its load. House
+// judgement.
+const collapsedVolts = 4.0
+
+func failedAgain(b *bench.Bench) bool { return b.Fails > 1 }
+func undecided(b *bench.Bench) bool   { return b.Undecided() }
+func notSettled(b *bench.Bench) bool  { return soc(b) < bench.SettledPct }
+func fullEnough(b *bench.Bench) bool  { return soc(b) >= b.House.ReturnMinSOC }
+func labelRead(b *bench.Bench) bool   { return b.LabelRead() }
 
 func doubt(of string) condition {
 	return func(b *bench.Bench) bool { return b.Load.Doubt == of }
@@ -341,6 +371,12 @@ func elsewhere(b *bench.Bench) bool {
 
 // flatNoWhy reports whether it was found flat and nobody knows why yet.
 func flatNoWhy(b *bench.Bench) bool { return b.Flat != nil && !b.WhyKnown() }
+
+// shortTrips reports whether all it does is short trips.
+func shortTrips(b *bench.Bench) bool { return slices.Contains(b.Case.Complaint, "short_trips") }
+
+// filled reports whether it was charged full since it came in.
+func filled(b *bench.Bench) bool { return b.Full != nil }
 
 // whyLooked reports whether what usually flattens a battery was looked for.
 func whyLooked(b *bench.Bench) bool { return b.Settled(station.Charging) && b.Settled(station.Drain) }
@@ -480,6 +516,13 @@ func tellNoWhy(b *bench.Bench) bench.Finding {
 	return bench.Finding{
 		Code: "why.unknown", Level: bench.Act, Readings: []int{b.Flat.Reading}, Rule: "why.flat", Source: bench.Practice,
 		Text: words.Say(saysNoWhy, "charge", bench.SpellCharge(b.Flat.RestCharge.Charge)), Why: words.Say(whyNoWhy),
+	}
+}
+
+func tellShortTrips(b *bench.Bench) bench.Finding {
+	return bench.Finding{
+		Code: "why.short_trips", Level: bench.Act, Readings: []int{b.Flat.Reading}, Rule: "why.flat", Source: bench.Practice,
+		Text: words.Say(saysShortTrips, "charge", bench.SpellCharge(b.Flat.RestCharge.Charge)), Why: words.Say(whyShortTrips),
 	}
 }
 

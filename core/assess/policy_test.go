@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"grapnel/core/battery"
+	"grapnel/core/bench"
 	"grapnel/core/reading"
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/rules"
@@ -327,5 +328,72 @@ func TestStrainIsTakenOut(t *testing.T) {
 	}
 	if s := got(); s != "charge look load_test cable_drop replace" {
 		t.Errorf("with no hazard: %s", s)
+	}
+}
+
+// Volts far under what the acid says are read again once: from 15 % beyond both
+// bands, from both sides; acid far under the volts counts. House judgement.
+func TestAcidAgainstVolts(t *testing.T) {
+	asked := map[bool]int{}
+	for sg := 1.120; sg <= 1.280; sg += 0.0005 {
+		acid := reading.Of(station.Hydrometer, reading.Fields{"cells_sg": []float64{sg, sg, sg, sg, sg, sg}, "acid_c": 26.7, "level": "covered"})
+		c := car(acid, rest(11.95))
+		b := station.Put(c, readingtest.Labels)
+		gap := b.Acid.Charge.Low - b.Charge.RestCharge.Charge.High
+		a := Assess(c, readingtest.Labels)
+		again := a.Verdict == MoreReadings && a.Next[0].Test == "rest_voltage" && a.Next[1].Test == "acid"
+		if again != (gap > 15) || !again && a.Verdict != ChargeAndRetest {
+			t.Fatalf("acid of %.4f is %.2f %% above the volts: %s, then %s", sg, gap, a.Verdict, a.Next[0].Test)
+		}
+		told := slices.IndexFunc(a.Findings, func(f bench.Finding) bool { return f.Code == "charge.disagree" })
+		under := b.Charge.RestCharge.Charge.Low - b.Acid.Charge.High
+		if (told >= 0) != (gap > 0 || under > 0) {
+			t.Fatalf("%.2f %% above the volts: told %t", gap, told >= 0)
+		}
+		if gap > 0 && !strings.Contains(a.Findings[told].Why.String(), "heavy") {
+			t.Errorf("why: %s", a.Findings[told].Why)
+		}
+		if gap > 10 && gap < 20 {
+			asked[again]++
+		}
+		c.Readings = append(c.Readings, rest(11.95))
+		if twice := Assess(c, readingtest.Labels); twice.Verdict != ChargeAndRetest {
+			t.Fatalf("read twice: %s", twice.Verdict)
+		}
+	}
+	if asked[true] == 0 || asked[false] == 0 {
+		t.Errorf("the edge was not met: %v", asked)
+	}
+	sg := 1.19
+	weak := Assess(car(reading.Of(station.Hydrometer, reading.Fields{"cells_sg": []float64{sg, sg, sg, sg, sg, sg}, "acid_c": 26.7}),
+		rest(12.65)), readingtest.Labels)
+	if f := finding(t, weak, "charge.disagree"); weak.Verdict != ChargeAndRetest || !strings.Contains(f.Why.String(), "Weak acid lies on top") {
+		t.Errorf("weak acid: %s, %s", weak.Verdict, f.Why)
+	}
+}
+
+// Under 4 V of 12 left under load is a clamp as likely as a strap, until it is
+// repeated; from both sides. House judgement.
+func TestCollapseIsRepeated(t *testing.T) {
+	for _, c := range []struct {
+		system  float64
+		ends    []float64
+		verdict Verdict
+	}{
+		{12, []float64{3.99}, MoreReadings}, {12, []float64{4.01}, Replace}, {12, []float64{3.9, 3.9}, Replace},
+		{6, []float64{1.99}, MoreReadings}, {6, []float64{2.01}, Replace},
+	} {
+		full := at(97)
+		if c.system == 6 {
+			full = rest(full.Or("volts", 0) / 2)
+		}
+		made := car(full)
+		made.Vehicle.SystemVolts = c.system
+		for _, v := range c.ends {
+			made.Readings = append(made.Readings, load(v))
+		}
+		if a := Assess(made, readingtest.Labels); a.Verdict != c.verdict {
+			t.Errorf("%v V of %v: %s, %s", c.ends, c.system, a.Verdict, a.Headline)
+		}
 	}
 }

@@ -99,13 +99,15 @@ var doWhy = map[string]string{
 	"air": whyAir, "cool": whyCool, "thaw": whyThaw, "warm": whyWarm, "water": whyWater, "eye": whyEye,
 }
 
-// replaces is one battery, or both of two in parallel.
+// replaces is one battery, or both of two in parallel, and what else was found:
+// else the new one goes the way of the old.
 func replaces(why string) stepper {
 	return func(b *bench.Bench) []Step {
+		first := step("replace", why)
 		if b.Case.Vehicle.Arrangement == "parallel" {
-			return []Step{step("replace_both", whyBoth)}
+			first = step("replace_both", whyBoth)
 		}
-		return []Step{step("replace", why)}
+		return append([]Step{first}, mendAll(b)...)
 	}
 }
 
@@ -123,6 +125,7 @@ func restSaid(*bench.Bench) []Step  { return []Step{step("say_rest", whySayRest)
 func howLong(*bench.Bench) []Step   { return []Step{step("say_time", whySayTime)} }
 func restApart(*bench.Bench) []Step { return []Step{step("rest_apart", whyApart)} }
 func acid(*bench.Bench) []Step      { return []Step{step("acid", whyAcid)} }
+func acidAgain(*bench.Bench) []Step { return []Step{step("acid", whyAcidAgain)} }
 func readLabel(*bench.Bench) []Step { return []Step{step("read_label", whyReadLabel)} }
 func takeTemp(*bench.Bench) []Step  { return []Step{step("temperature", whyTemperature)} }
 
@@ -170,10 +173,13 @@ func unanswered(b *bench.Bench, at string, s Step) []Step {
 	return []Step{s}
 }
 
-// mendIt is the first fault outside the battery, as an order.
-func mendIt(b *bench.Bench) []Step {
-	f, _ := b.Elsewhere()
-	return []Step{mending(f)}
+// mendAll are the faults outside the battery, each as an order.
+func mendAll(b *bench.Bench) []Step {
+	var out []Step
+	for _, f := range b.AllElsewhere() {
+		out = append(out, mending(f))
+	}
+	return out
 }
 
 // mending is what is to be done about a fault: a drain is looked for at its
@@ -191,7 +197,19 @@ func mending(f bench.Fault) Step {
 func sayWeak(b *bench.Bench) []Step {
 	s := step("tell", policyWhy[b.House.WeakPolicy])
 	s.Do = words.Say(policyDo[b.House.WeakPolicy])
-	return append(chores(b), s)
+	return append(append(mendAll(b), chores(b)...), s)
+}
+
+// halfAnswered are questions somebody put and nobody has an answer to yet: charging
+// volts of an idling engine, a drain read before all was asleep.
+func halfAnswered(b *bench.Bench) []Step {
+	var out []Step
+	for _, q := range [][2]string{{station.Charging, whyOnlyIdle}, {station.Drain, whyAwake}} {
+		if b.Measured(q[0]) && !b.Settled(q[0]) {
+			out = append(out, step(q[0], q[1]))
+		}
+	}
+	return out
 }
 
 // handOver is the end, with what has to be put right in passing before it.
@@ -203,11 +221,11 @@ func handOver(b *bench.Bench) []Step {
 	case elsewhere(b) || cameInSound(b):
 		why = whyBatteryHolds
 	}
-	return append(chores(b), step("hand_over", why))
+	return append(append(halfAnswered(b), chores(b)...), step("hand_over", why))
 }
 
 func handOverOnceFull(b *bench.Bench) []Step {
-	return append(chores(b), step("hand_over", whyOnceFull))
+	return append(append(append(mendAll(b), halfAnswered(b)...), chores(b)...), step("hand_over", whyOnceFull))
 }
 
 // chores are what has to be put right in passing: contacts, and what looking found.

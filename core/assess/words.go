@@ -146,12 +146,20 @@ var (
 		headline: "Charge it watched, at low amps.",
 		because:  "Near 10.5 V one cell may be shorted. Charged, it shows.",
 	}
+	voltsAgainstAcid = saying{
+		headline: "Read volts and acid again. They contradict each other.",
+		because:  "Acid this heavy is not in a battery that rests this low: something was on, or the probes had no contact.",
+	}
+	restTookNone = saying{
+		headline: "Let it rest, then read again.",
+		because:  "It was called full too soon to have filled up, and shows a charger’s volts.",
+	}
 	chargeFirst = saying{
 		headline: "Charge it, then test again.",
 		because:  "{fullness}: too low to judge its strength fairly.",
 	}
 	cellFails = saying{
-		headline: "Replace it: one cell stays low after a full charge.",
+		headline: "Replace it: a cell stays low after a full charge.",
 		because:  "Its acid is far under that of the others, and charging did not lift it.",
 	}
 
@@ -174,6 +182,10 @@ var (
 	heldThenSagged = saying{
 		headline: "It held, then it did not. Test it once more.",
 		because:  "A bad clamp sags, but no bad battery holds: clamps to bright metal, two minutes of rest.",
+	}
+	collapsedOnce = saying{
+		headline: "Next to nothing left under load. Test it once more.",
+		because:  "A clamp that lost its hold reads the same as a broken strap: clamps to bright metal, and watch that they stay.",
 	}
 	judgesNothing = saying{
 		headline: "Load test it at half its CCA.",
@@ -246,6 +258,11 @@ var (
 		because:  "A dark eye against fine volts: weak acid under it, or a weak cell.",
 		customer: "Your battery may have a weak cell: it is charged full and looked at again.",
 	}
+	darkStays = saying{
+		headline: "Weak: the eye stays dark after a full charge. {fails}",
+		because:  "Weak acid or a weak cell under it: it holds today, and that cell will go first. {policy}",
+		customer: "Your battery holds today, but the cell under its eye looks weak{owner}",
+	}
 	labelForWeak = saying{
 		headline: "Read the label: it may be weak.",
 		because:  "It holds, and cranks far under a rating nobody has read or that contradicts itself.",
@@ -277,6 +294,11 @@ var (
 		headline: "It holds, and is charged. Nobody knows why it went flat.",
 		because:  "Charging and drain are fine: hand it over with that warning.",
 		customer: "Your battery was flat, holds and is charged now, and nothing we measured emptied it: please watch whether it happens again.",
+	}
+	soundShortTrips = saying{
+		headline: "It holds, and is charged. Short trips emptied it.",
+		because:  "Charging and drain are fine: it never drives long enough to fill up.",
+		customer: "Your battery was flat, holds and is charged now: short trips do not fill it again, so give it a long drive each week or a charger now and then.",
 	}
 	lookElsewhere = saying{
 		headline: "The battery holds. Look elsewhere.",
@@ -401,6 +423,10 @@ const (
 	whyDrain         = "Shows what takes its charge while it stands."
 	whyNothingMore   = "Nothing more to do on the battery."
 	whyBatteryHolds  = "The battery is not the fault."
+	whyAcidDenies    = "Everything off, doors shut, probes on the posts themselves."
+	whyAcidAgain     = "With its temperature: a hot drop reads heavy."
+	whyOnlyIdle      = "At idle it is low, which says nothing yet: raise the revs and load it."
+	whyAwake         = "It was read before all was asleep, which says nothing yet."
 	whyWarn          = "Say that the reason is not found, and write it down."
 	whyLooksWeak     = "A bad contact looks like a weak battery."
 	whyDirtyGoes     = "It goes back with good contacts."
@@ -423,6 +449,8 @@ const (
 	schoolHandBack  = "{name} ({figure}): hand it back as it is"
 	saysNarrow      = "It missed by {missed}, and it may have been under {least}."
 	whyNarrow       = "A miss this small can be charge alone. Full, it has no excuse."
+	saysShortTrips  = "It came in {charge} charged, and does short trips only."
+	whyShortTrips   = "A start takes minutes of driving to put back, more in the cold; charging and drain were found fine."
 	saysNoWhy       = "It came in {charge} charged, and nothing found says why."
 	whyNoWhy        = "A flat battery without a reason comes back. Lights, drain, short trips or the charging?"
 

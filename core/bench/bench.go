@@ -141,6 +141,7 @@ func (b *Bench) put(facts []Fact, describe func(kind string) string) *Bench {
 	b.expire()
 	b.freezing()
 	b.hot()
+	b.acidAgainstVolts()
 	b.settleLoad()
 	b.facts = facts
 	b.kept(describe)
@@ -330,6 +331,38 @@ func (b *Bench) together(volts, acid battery.Band) battery.Band {
 	return battery.Band{Low: low, Best: min(max(best, low), high), High: high}
 }
 
+// Apart gives the charge by volts and by acid where they cannot both be true; false
+// where they can, or one of them is missing.
+func (b *Bench) Apart() (volts, acid battery.Band, apart bool) {
+	if b.Charge == nil || !b.Charge.Known() || b.Acid == nil || !b.Acid.Mixed {
+		return volts, acid, false
+	}
+	volts, acid = b.Charge.RestCharge.Charge, b.Acid.Charge
+	return volts, acid, volts.Low > acid.High || acid.Low > volts.High
+}
+
+// RestTwice reports whether the rest volts were taken more than once at the charge
+// there is now.
+func (b *Bench) RestTwice() bool { return b.repeated(restKind) }
+
+const restKind = "rest_voltage"
+
+// acidAgainstVolts tells where the two ways to a charge cannot both be right.
+func (b *Bench) acidAgainstVolts() {
+	volts, acid, apart := b.Apart()
+	if !apart {
+		return
+	}
+	why := whyAcidLow
+	if acid.Low > volts.High {
+		why = whyAcidHigh
+	}
+	b.tell(Finding{
+		Code: "charge.disagree", Level: Note, Readings: []int{b.Charge.Reading, b.Acid.Reading}, Rule: "charge.together",
+		Source: Practice, Text: words.Say(saysApartCharge, "volts", SpellCharge(volts), "acid", SpellCharge(acid)), Why: words.Say(why),
+	})
+}
+
 // SOC is the charge now, percent; nil when nobody knows it.
 func (b *Bench) SOC() *battery.Band { return b.knownCharge() }
 
@@ -400,6 +433,9 @@ func (b *Bench) Tell(f Finding) { b.tell(f) }
 
 // Words of what holds.
 const (
-	saysKept = "Kept, but no verdict rests on it: {kinds}."
-	whyKept  = "It stays in the history and in the case file."
+	saysApartCharge = "Volts say {volts} charged, the acid {acid}: one of the two misleads."
+	whyAcidHigh     = "Something switched on or a poor contact pulls the volts down; a drop from a hot cell reads heavy."
+	whyAcidLow      = "Weak acid lies on top after water or a charge, and surface charge raises the volts. The lower one counts."
+	saysKept        = "Kept, but no verdict rests on it: {kinds}."
+	whyKept         = "It stays in the history and in the case file."
 )

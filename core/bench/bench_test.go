@@ -369,6 +369,12 @@ func TestContradictionsThatMatter(t *testing.T) {
 		f.Test.Own = pct
 		return f
 	}
+	withTest := func(r Outcome, part float64) Fact {
+		f := loadThat(r)
+		f.Test = tester(loadTestKind, 1, part).Test
+		return f
+	}
+	strong, failing := func(part float64) Fact { return withTest(Held, part) }, func(part float64) Fact { return withTest(Sagged, part) }
 	full, part := charge(92, 95, 98), charge(80, 85, 90)
 	dirty := Fact{Dirty: &Finding{Code: "dirty"}}
 	for name, c := range map[string]struct {
@@ -377,6 +383,11 @@ func TestContradictionsThatMatter(t *testing.T) {
 	}{
 		"held, 60 %":                     {[]Fact{full, loadThat(Held), own(60)}, false},
 		"held, 59.9 %":                   {[]Fact{full, loadThat(Held), own(59.9)}, true},
+		"held, one battery gives both":   {[]Fact{full, strong(0.62), own(59.9)}, false},
+		"held, no one battery does":      {[]Fact{full, strong(0.64), own(59.9)}, true},
+		"failed, one battery gives both": {[]Fact{full, failing(0.80), own(80)}, true},
+		"failed, cleaned, failed, 95 %":  {[]Fact{full, loadThat(Sagged), {Cleans: true}, loadThat(Sagged), own(95)}, false},
+		"held, cleaned, failed, 95 %":    {[]Fact{full, loadThat(Near), {Cleans: true}, loadThat(Sagged), own(95)}, true},
 		"failed, 79.9 %":                 {[]Fact{full, loadThat(Sagged), own(79.9)}, false},
 		"failed, 80 %":                   {[]Fact{full, loadThat(Sagged), own(80)}, true},
 		"near, 95 %":                     {[]Fact{full, loadThat(Near), own(95)}, false},

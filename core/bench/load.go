@@ -22,6 +22,9 @@ func (b *Bench) settleLoad() {
 		why := b.history(l)
 		if why != "" {
 			b.Past, b.PastWhy, b.Load = l, why, nil
+			if why == PastCleaned && l.Fair && l.Result == Sagged {
+				b.Fails++ // a failure on clean posts then confirms it
+			}
 			continue
 		}
 		b.HeldBefore = b.Load != nil && b.Load.Fair && b.Load.Result == Held && !b.Load.ChargedSince && !b.Load.CleanedSince &&

@@ -74,7 +74,7 @@ func (b *Bench) Strength() Strength {
 		switch {
 		case agree:
 			s.Joint = &joint
-		case !b.Undecided():
+		case !b.byLimitsApart():
 			// Two that do not contradict each other by their own limits: the heavier load
 			// has the word.
 			first := s.Evidence[0].CCA
@@ -100,10 +100,23 @@ func (b *Bench) through(t *Test) (Evidence, bool) {
 	return Evidence{t, found, t.Demand(charge)}, ok
 }
 
-// Undecided reports whether two testers contradict each other by their own
-// limits: one passes it and the other fails it. Two that each pass do not, however
-// far apart their figures are.
+// Undecided reports whether two testers contradict each other: by their own limits
+// one passes it and the other fails it, and where the load held, no one battery
+// gives both figures. Two that each pass do not, however far apart their figures
+// are.
 func (b *Bench) Undecided() bool {
+	return b.byLimitsApart() && (b.Load.Result == Sagged || !b.agree())
+}
+
+// agree reports whether one battery can give all figures of strength.
+func (b *Bench) agree() bool {
+	s := b.Strength()
+	return len(s.Evidence) > 1 && s.Joint != nil && !s.Apart
+}
+
+// byLimitsApart reports whether by their own limits one tester passes it and another
+// fails it.
+func (b *Bench) byLimitsApart() bool {
 	l := b.Load
 	if l == nil || !l.Fair {
 		return false

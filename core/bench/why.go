@@ -30,6 +30,11 @@ func (b *Bench) Elsewhere() (Fault, bool) {
 	return Fault{}, false
 }
 
+// AllElsewhere gives every fault outside the battery that explains a complaint.
+func (b *Bench) AllElsewhere() []Fault {
+	return slices.DeleteFunc(slices.Clone(b.Faults), func(f Fault) bool { return !f.Explains })
+}
+
 // Fault gives the fault of a code; false when none stands.
 func (b *Bench) Fault(code string) (Fault, bool) {
 	for _, f := range b.Faults {

@@ -33,6 +33,9 @@ export function PrintSheet({ sheet }: { sheet: Sheet }) {
         <Sign kind={sheet.level} size={18} /> {sheet.headline}
       </p>
       <p>{sheet.because}</p>
+      <p className="mt-1">
+        <b className="font-[720]">For the customer:</b> {sheet.customer}
+      </p>
       <h2 className="mt-3 font-[720]">Readings</h2>
       <table className="w-full text-left">
         <tbody>
