@@ -102,7 +102,7 @@ func firstJob(t *testing.T, screen stage.Screen) {
 		t.Errorf("the sheet prints on %d pages", n)
 	}
 	b.do(emulation.SetEmulatedMedia().WithMedia("print"), reads("Conclusions and their reasons"),
-		reads("The battery holds. Look elsewhere."), emulation.SetEmulatedMedia().WithMedia(""))
+		reads("For the customer: Your battery holds"), reads("The battery holds. Look elsewhere."), emulation.SetEmulatedMedia().WithMedia(""))
 
 	// The same judgement from the file it gives away.
 	var verdict string

@@ -397,3 +397,23 @@ func TestCollapseIsRepeated(t *testing.T) {
 		}
 	}
 }
+
+// Where nobody noted any temperature the bay may stand at 0 °C, whose limit is
+// about 9.14 V; where the shop's is noted, ten degrees under it. From both sides.
+// House judgement.
+func TestNoTemperatureAtAll(t *testing.T) {
+	shop := 20.0
+	for _, c := range []struct {
+		shop    *float64
+		volts   float64
+		verdict Verdict
+	}{
+		{nil, 9.10, Replace}, {nil, 9.16, MoreReadings}, {&shop, 9.34, Replace}, {&shop, 9.42, MoreReadings},
+	} {
+		made := car(at(97), load(c.volts).With("battery_c", nil))
+		made.Conditions = reading.Conditions{AmbientC: c.shop}
+		if a := Assess(made, readingtest.Labels); a.Verdict != c.verdict {
+			t.Errorf("%.2f V: %s, %s", c.volts, a.Verdict, a.Headline)
+		}
+	}
+}

@@ -160,6 +160,9 @@ func lookAround(b *bench.Bench) []Step {
 		order = []stepper{charging, cables}
 	}
 	var out []Step
+	if len(b.Dirty) > 0 {
+		out = append(out, step("clean", whyLooksWeak))
+	}
 	for _, s := range order {
 		out = append(out, s(b)...)
 	}

@@ -191,10 +191,18 @@ func unlikely(b *bench.Bench, l *bench.Load, made battery.Battery) bool {
 	return l.Band.Low > open-sag/mostOfLabel
 }
 
+// anywhereC is how much colder, °C, than assumed a battery may be where not even the
+// shop's temperature was noted: a bay in winter. House judgement.
+const anywhereC = 20.0
+
 func weighHalf(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) {
 	e := l.Band.High - l.Volts
 	doubts := []float64{e}
-	temp := l.Limit - loadLimit(b, b.House, l.TempC-battery.UnknownTempC)
+	unknown := battery.UnknownTempC
+	if b.Case.Conditions.AmbientC == nil {
+		unknown = anywhereC
+	}
+	temp := l.Limit - loadLimit(b, b.House, l.TempC-unknown)
 	if l.TempAssumed {
 		doubts = append(doubts, temp)
 	}
