@@ -18,7 +18,7 @@ type Props = {
 const AT: Record<string, { x: number; y: number; to?: [number, number]; area: string }> = {
   case: { x: 250, y: 262, area: "M118 188H452V330H118Z" },
   lid: { x: 330, y: 168, area: "M262 128H392V186H262Z" },
-  caps: { x: 285, y: 92, to: [285, 124], area: "M214 100H356V128H214Z" },
+  caps: { x: 262, y: 92, to: [285, 124], area: "M214 100H356V128H214Z" },
   live: { x: 96, y: 60, to: [146, 100], area: "M118 74H212V128H118Z" },
   earth: { x: 470, y: 60, to: [424, 100], area: "M358 74H452V128H358Z" },
   cable: { x: 40, y: 186, to: [72, 168], area: "M20 130H110V250H20Z" },
@@ -57,7 +57,7 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
   const has = (...codes: string[]) => codes.some((c) => found.includes(c));
   const red = (side: Side) => (side.lead === "red" ? "var(--copper)" : "var(--wet)");
   return (
-    <svg viewBox="0 0 640 400" className="block w-full" role="group" aria-label="The battery and what stands about it">
+    <svg viewBox="0 0 640 400" className="block w-full overflow-visible" role="group" aria-label="The battery and what stands about it">
       <g stroke="var(--ink)" strokeWidth="2" strokeLinejoin="round" strokeLinecap="round">
         {/* body and tray */}
         <path d="M14 384H626" stroke="var(--line)" strokeWidth="5" />

@@ -40,6 +40,25 @@ const AGAINST: Record<string, string[]> = {
   no_smell: ["rotten_egg_smell"],
 };
 
+/** What was found, drawn on the battery; a tap on it looks again. */
+export function Looked(props: { station: StationView; plus: Side; minus: Side; found: string[]; onAgain: () => void }) {
+  const field = props.station.kinds[0]!.fields.find((f) => f.name === "found")!;
+  return (
+    <div className="mt-3 max-w-[640px]">
+      <Bay
+        places={PLACES}
+        found={props.found}
+        words={new Map(field.choices?.map((c) => [c.code, c.word]))}
+        plus={props.plus}
+        minus={props.minus}
+        open={undefined}
+        onOpen={props.onAgain}
+        narrow={useNarrow()}
+      />
+    </div>
+  );
+}
+
 type Props = { station: StationView; plus: Side; minus: Side; entry: Entry };
 
 /**

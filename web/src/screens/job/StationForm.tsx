@@ -6,6 +6,7 @@ import { Aids } from "./Aids";
 import { kindOf, offered, WAY } from "./entry";
 import { History } from "./History";
 import { cautionsOf, Entering } from "./Entering";
+import { Looked } from "./Look";
 import { Stick } from "./Stick";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
@@ -63,6 +64,15 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry }: P
           reading={last}
           onAgain={closed ? undefined : () => setMode("again")}
           onCorrect={() => setMode("correct")}
+        />
+      )}
+      {showing && Array.isArray(last.reading.found) && (
+        <Looked
+          station={station}
+          plus={sheet.plus}
+          minus={sheet.minus}
+          found={last.reading.found as string[]}
+          onAgain={() => setMode("again")}
         />
       )}
       {showing && !closed && station.advice.level === "stop" && (

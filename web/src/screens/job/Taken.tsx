@@ -6,14 +6,21 @@ export function Taken(props: { reading: ReadingView; onAgain: (() => void) | und
   const r = props.reading;
   return (
     <div className="flex flex-wrap items-end justify-between gap-x-7 gap-y-3">
-      <div className="flex min-w-0 items-end gap-x-6">
-        <p className="text-[64px] leading-none font-[760] tracking-tight whitespace-nowrap" data-testid="figure">
+      <div className={`flex min-w-0 items-end gap-x-6 gap-y-1.5 ${r.figure ? "" : "flex-wrap"}`}>
+        <p
+          className={`tracking-tight ${r.figure ? "text-[64px] leading-none font-[760] whitespace-nowrap" : "text-[26px] leading-tight font-[700] text-pretty"}`}
+          data-testid="figure"
+        >
           {r.figure ?? r.text}
           {r.unit && <span className="unit">{r.unit}</span>}
         </p>
         <p className="min-w-0 pb-1.5 text-soft">
-          {r.how}
-          <br />
+          {r.figure && (
+            <>
+              {r.how}
+              <br />
+            </>
+          )}
           {when(r.at)}, {r.by}
         </p>
       </div>
