@@ -57,7 +57,12 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
   const has = (...codes: string[]) => codes.some((c) => found.includes(c));
   const red = (side: Side) => (side.lead === "red" ? "var(--copper)" : "var(--wet)");
   return (
-    <svg viewBox="0 0 640 400" className="block w-full overflow-visible" role="group" aria-label="The battery and what stands about it">
+    <svg
+      viewBox="0 0 640 400"
+      className="block w-full overflow-visible"
+      role="group"
+      aria-label="The battery and what stands about it"
+    >
       <g stroke="var(--ink)" strokeWidth="2" strokeLinejoin="round" strokeLinecap="round">
         {/* body and tray */}
         <path d="M14 384H626" stroke="var(--line)" strokeWidth="5" />
