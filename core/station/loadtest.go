@@ -400,6 +400,7 @@ func loadLine(b *bench.Bench, l *bench.Load) bench.Finding {
 	switch l.Method {
 	case Fixed10s:
 		f.Rule = "load_test.fixed"
+		f.Other = words.Say(schoolFlat, "says", flatSays(l.Volts*12/b.Case.Volts()))
 		if l.Limit > 0 && f.Why.IsZero() {
 			f.Source = bench.ModelSource
 			f.Why = words.Say(whyFixed, "amps", measure.Amps(l.Amps), "limit", measure.Volts(l.Limit, 2), "part", measure.Percents(bench.FinishedPct))
@@ -431,6 +432,17 @@ func holdsOrFails(ok bool) string {
 		return schoolHolds
 	}
 	return schoolFails
+}
+
+// flatSays is what those say of a fixed load who go by its flat volts, of 12.
+func flatSays(volts float64) words.Text {
+	switch {
+	case volts >= fixedFine:
+		return words.Say(flatFine)
+	case volts < fixedBad:
+		return words.Say(flatBad)
+	}
+	return words.Say(flatBetween)
 }
 
 // loadLimit gives the least volts at the end of the half-CCA load by a set of
@@ -744,6 +756,10 @@ const (
 	schoolHolds = "it holds"
 	schoolFails = "it fails"
 	schoolAsks  = "{name} asks for {limit}"
+	schoolFlat  = "flat volts, whatever its size: {says}"
+	flatFine    = "fine"
+	flatBetween = "in between"
+	flatBad     = "replace it"
 
 	demandLoad = "{amps} for {seconds}, {charge}"
 

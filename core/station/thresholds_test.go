@@ -94,6 +94,20 @@ func TestLoadTestThresholds(t *testing.T) {
 	}
 }
 
+// Those who go by flat volts alone are heard, and not followed: 10 V fine, under 9 V
+// finished, half of it on 6 V, from both sides. Common practice, no source.
+func TestFlatVoltsAreHeard(t *testing.T) {
+	for volts, want := range map[float64]string{10.01: ": fine", 10: ": fine", 9.99: ": in between", 9: ": in between", 8.99: ": replace it"} {
+		for _, system := range []float64{12, 6} {
+			c := car(rest(12.65*system/12), reading.Of(LoadTest, reading.Fields{"method": Fixed10s, "volts_end": volts * system / 12}))
+			c.Vehicle.SystemVolts = system
+			if f := finding(t, c, "load_test.silent"); !strings.HasSuffix(f.Other.String(), want) {
+				t.Errorf("%g V of %g: %s", volts, system, f.Other)
+			}
+		}
+	}
+}
+
 // The strict school asks 10 V of the starter, and the other school is heard.
 func TestStarterSchools(t *testing.T) {
 	c := car(rest(12.65), reading.Of(LoadTest, reading.Fields{"method": Starter, "volts_end": 9.8}))
