@@ -154,7 +154,7 @@ func bears(rule rules.Rule, other rules.School, b *bench.Bench) bool {
 	case rules.LoadTestLimit:
 		return b.Load != nil && b.Load.Method == station.HalfCCA
 	case rules.StarterMin:
-		return read(k, "volts_min", "volts_end")
+		return read(k, "volts_min") || b.Load != nil && b.Load.Method == station.Starter && between(b.Load.Volts/k)
 	case rules.RestTime:
 		return read(1, "minutes_since_charge")
 	case rules.CableDropMax:

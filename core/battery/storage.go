@@ -47,7 +47,7 @@ func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
 // another, percent, at tempC: DaysTo without the run, for a plain battery. At most
 // ten years; 0 where it is there already.
 func DaysUnder(c Chemistry, ah, from, to, milliamps, tempC float64) float64 {
-	const most, step = 3650.0, 2.0
+	const most, step = 3650.0, 5.0
 	days := 0.0
 	for at := from; at > to && days < most; at -= step {
 		part := min(step, at-to)

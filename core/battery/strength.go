@@ -182,6 +182,11 @@ func (b *Battery) wear(worn float64) {
 	}
 }
 
+// How far, as part of the fall from rest to the end of a cranking test, a first guess
+// of the amps may be off for one step to correct it; and how steep that fall is there
+// against a straight one. Read off the model.
+const nearEnough, steepness = 0.02, 0.9
+
 // strength rates batteries of three resistances, least worn first.
 func (b Battery) strength(least, best, most float64) Strength {
 	test := rating.SAETest()
@@ -208,13 +213,25 @@ func (b Battery) strength(least, best, most float64) Strength {
 	}
 	wear := func(cca float64) float64 { return max(0, b.CCA-cca) }
 	mid := rate(best)
-	weak, strong := mid, mid
-	if most != best {
-		weak = rate(most)
+	// Amps fall about as 1/(worn + rest), through the label's own and those just found:
+	// from there one step is enough for the ends of a band.
+	rest := (b.CCA - mid*best) / (mid - b.CCA)
+	near := func(worn float64) float64 {
+		guess := mid * (best + rest) / (worn + rest)
+		if worn == best {
+			return mid
+		}
+		if math.Abs(best-1) < 0.1 || !(guess > 0 && guess < 10*b.CCA) {
+			return rate(worn)
+		}
+		b.wear(worn)
+		left := b.steadyVolts(100, test.TempC, guess, test.Seconds) - end
+		if math.Abs(left) > nearEnough*(open-end) {
+			return rate(worn)
+		}
+		return guess * (1 + left/(steepness*(open-end)))
 	}
-	if least != best {
-		strong = rate(least)
-	}
+	weak, strong := near(most), near(least)
 	weak -= modelSpread*weak + wearWeaker*wear(weak)
 	strong += modelSpread*strong + wearStronger*wear(strong)
 	// A label that no battery could keep can turn the three round.

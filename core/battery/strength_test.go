@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+
+	"grapnel/core/rating"
 )
 
 // A battery of known wear is put through each tester by the model; read back,
@@ -256,5 +258,51 @@ func BenchmarkStrengthFromLoad(b *testing.B) {
 			Discharge{Amps: 270, Seconds: 15, Volts: 9.8, AmpsSpread: 0.03}); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// The ends of a band are rated in one step from the middle; held against a search of
+// each, over labels, chemistries and wear, to an eighth of the model's own spread.
+func TestBandEndsAreRated(t *testing.T) {
+	test := rating.SAETest()
+	seen := 0
+	for _, c := range []Chemistry{Flooded, EFB, AGM} {
+		for _, l := range []rating.Label{{CCA: 180, Ah20h: 10}, {CCA: 650, Ah20h: 62}, {CCA: 900, Ah20h: 110}} {
+			b, _, err := FromLabel(c, 6, l)
+			if err != nil {
+				t.Fatal(err)
+			}
+			end := b.volts12(test.EndVolts)
+			rated := func(worn float64) float64 {
+				b.wear(worn)
+				lo, hi := 0.0, 5*b.CCA
+				for range 60 {
+					mid := (lo + hi) / 2
+					if b.steadyVolts(100, test.TempC, mid, test.Seconds) > end {
+						lo = mid
+					} else {
+						hi = mid
+					}
+				}
+				return lo
+			}
+			for _, best := range []float64{0.6, 0.8, 0.97, 1.04, 1.2, 1.6, 2.5, 5} {
+				for _, part := range []float64{0.6, 0.8, 0.95, 1.05, 1.3, 1.8} {
+					s := b.strength(min(best, best*part), best, max(best, best*part))
+					amps, got := rated(best*part), s.CCA.High
+					want := (1+modelSpread)*amps + wearStronger*max(0, b.CCA-amps)
+					if part > 1 {
+						got, want = s.CCA.Low, (1-modelSpread)*amps-wearWeaker*max(0, b.CCA-amps)
+					}
+					if math.Abs(got/want-1) > 0.012 {
+						t.Errorf("%s %g CCA, wear %g, end %g: %.1f A, rated %.1f A", c, l.CCA, best, best*part, got, want)
+					}
+					seen++
+				}
+			}
+		}
+	}
+	if seen < 400 {
+		t.Errorf("%d ends", seen)
 	}
 }

@@ -165,6 +165,28 @@ func (b *Bench) Facts() []Fact { return slices.Clone(b.facts) }
 type memo struct {
 	strengths []remembered
 	loads     []weighed
+	worn      []worn
+}
+
+// worn is the battery that would have ended a load as it ended, at a charge.
+type worn struct {
+	reading int
+	soc     float64
+	as      battery.Battery
+	ok      bool
+}
+
+// Worn gives the battery of this label that would have ended a load test as it
+// ended, whatever the house rules; false where none would.
+func (b *Bench) Worn(l *Load, made battery.Battery, at battery.Condition, d battery.Discharge) (battery.Battery, bool) {
+	for i := range b.memo.worn {
+		if w := &b.memo.worn[i]; w.reading == l.Reading && w.soc == at.SOC.Best {
+			return w.as, w.ok
+		}
+	}
+	as, ok := made.WornAt(at, d)
+	b.memo.worn = append(b.memo.worn, worn{l.Reading, at.SOC.Best, as, ok})
+	return as, ok
 }
 
 // weighed is a load test as it was weighed under the rules that bear on it.

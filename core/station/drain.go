@@ -137,7 +137,11 @@ func drainDays(b *bench.Bench, reading int, ma float64) []bench.Finding {
 	}
 	capacity := made.Ah20h
 	half := battery.DaysUnder(made.Chemistry, capacity, from, 50, ma, temp)
-	no := battery.DaysUnder(made.Chemistry, capacity, from, min(from, b.ChargeToStart(made, temp)), ma, temp)
+	start := min(from, b.ChargeToStart(made, temp))
+	no := half + battery.DaysUnder(made.Chemistry, capacity, 50, start, ma, temp)
+	if start > 50 {
+		no = battery.DaysUnder(made.Chemistry, capacity, from, start, ma, temp)
+	}
 	return []bench.Finding{{
 		Code: "drain.days", Level: bench.Note, Readings: []int{reading}, Rule: "drain.days", Source: bench.ModelSource,
 		Text: words.Say(saysDays, "half", days(half), "no", days(no), "from", measure.Percents(from)),

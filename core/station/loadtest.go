@@ -221,7 +221,7 @@ func weighHalf(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) 
 	deficit, ampsDoubt := 0.0, 0.0
 	if known && l.Charge != nil && amps > 0 {
 		at := battery.Condition{SOC: battery.Band{Low: l.Charge.Best, Best: l.Charge.Best, High: l.Charge.Best}, TempC: l.TempC}
-		worn, ok := made.WornAt(at, battery.Discharge{Amps: amps, Seconds: seconds, Volts: l.Volts})
+		worn, ok := b.Worn(l, made, at, battery.Discharge{Amps: amps, Seconds: seconds, Volts: l.Volts})
 		if ok {
 			end := func(soc, a, s float64) float64 { return worn.LoadVolts(soc, l.TempC, a, s) }
 			here := end(l.Charge.Best, amps, seconds)
