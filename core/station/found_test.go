@@ -327,3 +327,25 @@ func TestLoadsThatSayNothing(t *testing.T) {
 		t.Errorf("11.4 V is %v, 11.7 V is %v", at(11.4), at(11.7))
 	}
 }
+
+// Crust at the + post hints at overcharging and at the − post at undercharging,
+// whichever of them the vehicle earths. Common practice, no source.
+func TestCrustByItsPost(t *testing.T) {
+	for _, c := range []struct {
+		earth, want string
+		found       []string
+	}{
+		{"", "live clamp, the + post: perhaps overcharged", []string{"corrosion_live"}},
+		{"negative", "earthed clamp, the − post: perhaps undercharged", []string{"corrosion_earth"}},
+		{"positive", "live clamp, the − post: perhaps undercharged", []string{"corrosion_live"}},
+		{"positive", "earthed clamp, the + post: perhaps overcharged", []string{"corrosion_earth"}},
+		{"positive", "both clamps. Look", []string{"corrosion_live", "corrosion_earth"}},
+		{"negative", "both clamps. Look", []string{"corrosion_live", "corrosion_earth"}},
+	} {
+		made := car(reading.Of(Inspection, reading.Fields{"found": c.found}))
+		made.Vehicle.Earth = c.earth
+		if f := finding(t, made, "inspection.crust"); !strings.Contains(f.Text.String(), c.want) {
+			t.Errorf("%s earth, %v: %s", c.earth, c.found, f.Text)
+		}
+	}
+}

@@ -205,14 +205,22 @@ func judgeInspection(in Before, r reading.Reading) bench.Fact {
 			Text: words.Say("{name}.", "name", f.name), Why: words.Say(f.why),
 		})
 	}
-	if has("corrosion_live") || has("corrosion_earth") {
-		hint := whyCrustEarth
-		if has("corrosion_live") {
-			hint = whyCrustLive
+	if live, earthed := has("corrosion_live"), has("corrosion_earth"); live || earthed {
+		// It is the post that tells, and which one is live is the vehicle's affair.
+		hint := saysCrustPlus
+		side := "live"
+		if earthed {
+			side = "earthed"
+		}
+		switch {
+		case live && earthed:
+			hint = saysCrustBoth
+		case live == (in.Case.Vehicle.Earth == "positive"):
+			hint = saysCrustMinus
 		}
 		fact.Findings = append(fact.Findings, bench.Finding{
 			Code: "inspection.crust", Level: bench.Note, Readings: here, Rule: "look.crust", Source: bench.Practice,
-			Text: words.Say(hint), Why: words.Say(whyCrust),
+			Text: words.Say(hint, "side", side), Why: words.Say(whyCrust),
 		})
 	}
 	return fact
@@ -306,8 +314,9 @@ const (
 	whyWetVents    = "Tipping or overcharging. At the vents only it is not a scrapped battery; at a seam, post or crack it is."
 	whyWetLid      = "A film of dirt and acid carries current from post to post: a drain of milliamps, for ever."
 	whyTray        = "Tipping, overcharge or a cracked case."
-	whyCrustLive   = "Crust at the live clamp: perhaps overcharged. Look at the charging volts."
-	whyCrustEarth  = "Crust at the earthed clamp: perhaps undercharged. Look at the charging volts."
+	saysCrustPlus  = "Crust at the {side} clamp, the + post: perhaps overcharged. Look at the charging volts."
+	saysCrustMinus = "Crust at the {side} clamp, the − post: perhaps undercharged. Look at the charging volts."
+	saysCrustBoth  = "Crust at both clamps. Look at the charging volts."
 	whyCrust       = "Weak evidence, and used as such."
 	saysOverride   = "A lead goes on in spite of: {hazards}. Reason: {reason}"
 	whyOverride    = "The hazard stays on record. Everything that follows is that lead's decision."
