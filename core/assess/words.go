@@ -424,7 +424,7 @@ const (
 	whyNothingMore   = "Nothing more to do on the battery."
 	whyBatteryHolds  = "The battery is not the fault."
 	whyAcidDenies    = "Everything off, doors shut, probes on the posts themselves."
-	whyAcidAgain     = "With its temperature: a hot drop reads heavy."
+	whyAcidAgain     = "With its temperature: cold acid reads heavy."
 	whyOnlyIdle      = "At idle it is low, which says nothing yet: raise the revs and load it."
 	whyAwake         = "It was read before all was asleep, which says nothing yet."
 	whyWarn          = "Say that the reason is not found, and write it down."

@@ -456,7 +456,7 @@ func (b *Bench) Tell(f Finding) { b.tell(f) }
 // Words of what holds.
 const (
 	saysApartCharge = "Volts say {volts} charged, the acid {acid}: one of the two misleads."
-	whyAcidHigh     = "Something switched on or a poor contact pulls the volts down; a drop from a hot cell reads heavy."
+	whyAcidHigh     = "Something switched on or a poor contact pulls the volts down; cold acid reads heavy."
 	whyAcidLow      = "Weak acid lies on top after water or a charge, and surface charge raises the volts. The lower one counts."
 	saysKept        = "Kept, but no verdict rests on it: {kinds}."
 	whyKept         = "It stays in the history and in the case file."

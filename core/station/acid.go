@@ -268,6 +268,6 @@ const (
 	saysFailingCell = "Cell {cell} is low, {spread} between the cells: it is failing."
 	whySpread       = "All alike is healthy at any level: 0.025 apart is watched, 0.050 is a failing cell."
 	labelGravity    = "{low} to {high}"
-	doAcid          = "Draw enough to float it, eye at the level, back into the same cell. Start at the live post."
+	doAcid          = "Draw enough to float it, eye at the level, back into the same cell. Start at the + post."
 	sumTaken        = "read before it was charged"
 )
