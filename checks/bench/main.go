@@ -103,8 +103,10 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"ChargeFromRest", "Charge band from a rest voltage", 1e3, true},
 		{"FromLabel", "Parameters from a label", 0, false},
 		{"StrengthFromLoad", "Strength with band from a load test", 0, false},
-		{"Glance", "A verdict for the floor's list", 0, false},
-		{"Assess", "A whole assessment", 0, false},
+		{"Glance", "A full case's verdict and steps, its label's battery known", 100e3, false},
+		{"Judged", "The same with every line of its ledger", 100e3, false},
+		{"Assess", "The same with what every other school would have said", 0, false},
+		{"AssessNewLabel", "The same with the label's battery to be found", 0, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]

@@ -293,7 +293,15 @@ func TestStrongerIsNeverWorse(t *testing.T) {
 	}
 }
 
-// A full case, its label's battery known.
+// A full case with every line of its ledger, its label's battery known.
+func BenchmarkJudged(b *testing.B) {
+	c := full()
+	for b.Loop() {
+		assess(station.Put(c, readingtest.Labels))
+	}
+}
+
+// The same with what other schools would have said.
 func BenchmarkAssess(b *testing.B) {
 	c := full()
 	for b.Loop() {

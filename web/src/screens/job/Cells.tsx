@@ -18,7 +18,7 @@ type Props = {
 const LOW = 1.08;
 const HIGH = 1.3;
 
-/** The acid, cell by cell from the live post: each a figure over its bar, wetted as high as it reads. */
+/** The acid, cell by cell from the + post: each a figure over its bar, wetted as high as it reads. */
 export function Cells({ cells, value, onChange, onEnter, error, live }: Props) {
   const all = value.split(" ");
   const fields = useRef<(HTMLInputElement | null)[]>([]);
