@@ -57,7 +57,13 @@ function Battery({ live, earthed, x = 112, w = 134 }: Sides & { x?: number; w?: 
 
 function Drawing({ name, children, height = 96 }: { name: string; children: ReactNode; height?: number }) {
   return (
-    <svg viewBox={`0 0 358 ${height}`} className="block w-full" role="img" aria-label={name} fontSize="14.5">
+    <svg
+      viewBox={`0 0 358 ${height}`}
+      className="block w-full overflow-visible"
+      role="img"
+      aria-label={name}
+      fontSize="14.5"
+    >
       {children}
     </svg>
   );

@@ -14,7 +14,7 @@ export function SleepClock({ job, onMinutes }: { job: string; onMinutes: (minute
     return (
       <button
         type="button"
-        className="btn btn-line"
+        className="btn btn-line max-w-full whitespace-normal"
         onClick={() => {
           const at = Date.now();
           keep(place, at);
