@@ -7,12 +7,13 @@ import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { StationTitle } from "./Station";
 
-type Props = { n: number; sheet: Sheet; station: StationView };
+type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string) => void };
 
 /** What is true and what to do, and where the work it asked for is noted. */
-export function Decide({ n, sheet, station }: Props) {
+export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
   const close = useJobChange(() => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
+  const onward = !sheet.job.closed_at && sheet.next.some((step) => step.station !== station.code);
   const reopen = useJobChange(() => got(api.POST("/api/jobs/{id}/reopen", { params: { path: { id } } })));
   return (
     <>
@@ -32,18 +33,32 @@ export function Decide({ n, sheet, station }: Props) {
         {sheet.customer}
       </p>
       <ol className="mt-4 border-b border-line">
-        {sheet.next.map((step, i) => (
-          <li
-            key={step.test + i}
-            className="grid min-h-14 grid-cols-[26px_1fr_auto] items-center gap-x-3 border-t border-line py-2"
-          >
-            <span className="text-[22px] font-[760] text-soft">{i + 1}</span>
-            <span>
-              <b className="font-[680]">{step.do}</b> <span className="text-soft">· {step.why}</span>
-            </span>
-            <span className="font-[640] whitespace-nowrap">{workTime(step.minutes)}</span>
-          </li>
-        ))}
+        {sheet.next.map((step, i) => {
+          const inside = (
+            <>
+              <span className="text-[22px] font-[760] text-soft">{i + 1}</span>
+              <span>
+                <b className="font-[680]">{step.do}</b> <span className="text-soft">· {step.why}</span>
+              </span>
+              <span className="font-[640] whitespace-nowrap">{workTime(step.minutes)}</span>
+            </>
+          );
+          const row = `grid min-h-14 w-full ${onward ? "grid-cols-[26px_1fr_auto_14px]" : "grid-cols-[26px_1fr_auto]"} items-center gap-x-3 py-2 text-left`;
+          return (
+            <li key={step.test + i} className="border-t border-line">
+              {step.station === station.code || sheet.job.closed_at ? (
+                <div className={row}>{inside}</div>
+              ) : (
+                <button className={`${row} hover:bg-hush`} onClick={() => go(step.station)}>
+                  {inside}
+                  <span aria-hidden className="text-soft">
+                    ›
+                  </span>
+                </button>
+              )}
+            </li>
+          );
+        })}
       </ol>
       {sheet.cautions.map((c) => (
         <CautionLine key={c.code} caution={c} />

@@ -126,7 +126,7 @@ function Open({ sheet }: { sheet: Sheet }) {
             {at.code === "arrive" ? (
               <Arrive n={n} sheet={sheet} station={at} asking={entry} onDone={(to) => go(to.at, to)} />
             ) : deciding ? (
-              <Decide n={n} sheet={sheet} station={at} />
+              <Decide n={n} sheet={sheet} station={at} go={go} />
             ) : (
               <StationForm sheet={sheet} n={n} station={at} last={last} mode={mode} setMode={setMode} entry={entry} />
             )}
