@@ -507,7 +507,7 @@ func tellNarrow(b *bench.Bench) bench.Finding {
 		Rule:     "load_test.narrow",
 		Source:   bench.Judgement,
 		Text: words.Say(saysNarrow, "missed", measure.Volts(max(0, b.Load.Limit-b.Load.Volts), 2),
-			"least", percent(b.House.LoadTestMinSOC)),
+			"charge", bench.SpellCharge(*b.Load.Charge)),
 		Why: words.Say(whyNarrow),
 	}
 }

@@ -417,3 +417,32 @@ func TestNoTemperatureAtAll(t *testing.T) {
 		}
 	}
 }
+
+// The published table asks more of the label in the cold and at part charge. One that
+// the model has at more than what is weak, 65 % of the label, is warmed or charged
+// before it is condemned, from both sides; warm and full the table is the milder.
+// House judgement.
+func TestColdCondemnsNobodyAlone(t *testing.T) {
+	made, _, err := readingtest.Labels(battery.Flooded, 6, car().Battery.Rating.Label())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		temp, soc float64
+		step      string
+	}{{-16, 97, "warm"}, {-12, 97, "warm"}, {-12, 91, "warm"}, {-12, 86, "charge"}, {-5, 84, "charge"}} {
+		edge := made.LoadVoltsAt(65, c.soc, c.temp, 325, 15)
+		for _, d := range []float64{0.02, -0.02} {
+			full := rest(battery.RestVolts(battery.Flooded, 6, c.soc, c.temp))
+			made := car(full, load(edge+d).With("battery_c", c.temp))
+			made.Conditions = reading.Conditions{AmbientC: &c.temp, BatteryC: &c.temp}
+			a := Assess(made, readingtest.Labels)
+			if d > 0 && (a.Verdict != ChargeAndRetest || a.Next[0].Test != c.step) || d < 0 && c.soc > 90 && a.Verdict != Replace {
+				t.Errorf("%g °C, %g %% charged, %.2f V, %+.2f V from 65 %%: %s, then %s", c.temp, c.soc, edge+d, d, a.Verdict, a.Next[0].Test)
+			}
+		}
+	}
+	if edge := made.LoadVoltsAt(65, 97, 21, 325, 15); edge < 9.7 {
+		t.Errorf("warm and full 65 %% would end at %.2f V", edge)
+	}
+}

@@ -213,7 +213,7 @@ var (
 	}
 	warmFirst = saying{
 		headline: "Warm it, then test again.",
-		because:  "In this cold even a new one might miss.",
+		because:  "In this cold one with most of its label left may miss.",
 		customer: "Your battery is too cold to be judged fairly: it is warmed, then tested again.",
 	}
 	fullThenTest = saying{
@@ -447,7 +447,7 @@ const (
 	saysChargeFirst = "Under {least}: charge it before it goes back."
 	whyChargeFirst  = "A part charged battery comes back in three days."
 	schoolHandBack  = "{name} ({figure}): hand it back as it is"
-	saysNarrow      = "It missed by {missed}, and it may have been under {least}."
+	saysNarrow      = "It missed by {missed}, {charge} charged."
 	whyNarrow       = "A miss this small can be charge alone. Full, it has no excuse."
 	saysShortTrips  = "It came in {charge} charged, and does short trips only."
 	whyShortTrips   = "A start takes minutes of driving to put back, more in the cold; charging and drain were found fine."

@@ -296,6 +296,14 @@ func surely(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) boo
 			l.Doubt = bench.DoubtCold
 			return false
 		}
+		// The table asks more of the label the colder and the emptier it is: one that
+		// the model has at more than weak is charged or warmed before it is condemned.
+		if l.Volts >= made.LoadVoltsAt(b.House.WeakBelow, l.Charge.Best, l.TempC, l.Amps, l.Seconds) {
+			if l.Doubt = bench.DoubtCold; l.Charge.Best < bench.SettledPct {
+				l.Doubt = bench.DoubtCharge
+			}
+			return false
+		}
 	}
 	return true
 }
@@ -558,7 +566,7 @@ func loadWeakness(l *bench.Load, b *bench.Bench) []bench.Finding {
 var doubtWords = map[string]string{
 	bench.DoubtLabel:  "Nobody has read a label that it could be held against.",
 	bench.DoubtTemp:   "Its own temperature is not known, and the limit follows it.",
-	bench.DoubtCold:   "In this cold a new one might miss it too, or the table ends.",
+	bench.DoubtCold:   "In this cold one with most of its label left might miss it too, or the table ends.",
 	bench.DoubtCharge: "It may have been under the charge a fair test needs.",
 	bench.DoubtLoad:   "Another load or time than the test asks for explains as much.",
 	bench.DoubtMeter:  "The meter may be off by as much.",
