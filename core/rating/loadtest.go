@@ -66,5 +66,6 @@ func LoadTestLimit(nominalVolts, tempC float64) float64 {
 	return v * nominalVolts / 12
 }
 
-// ColdestTabledC is the lowest acid temperature the published limits cover, 0 °F.
-const ColdestTabledC = -17.8
+// ColdestTabledC is the lowest acid temperature the published limits cover: 0 °F,
+// printed as −18 °C beside it.
+const ColdestTabledC = -18.0
