@@ -446,3 +446,13 @@ func TestColdCondemnsNobodyAlone(t *testing.T) {
 		t.Errorf("warm and full 65 %% would end at %.2f V", edge)
 	}
 }
+
+// What was measured has the headline, before what only points there.
+func TestMeasuredBeforeGuessed(t *testing.T) {
+	a := Assess(car(at(97), load(10.4), reading.Of(station.Crank, reading.Fields{"volts_min": 12.0, "amps": 45, "turned": "slow"}),
+		reading.Of(station.CableDrop, reading.Fields{"path": "earth", "volts": 1.2, "amps": 45})), readingtest.Labels)
+	if !strings.Contains(a.Headline.String(), "Mend the earthed path") || !strings.Contains(a.Next[0].Do.String(), "earthed path") ||
+		!strings.Contains(a.Next[1].Do.String(), "brushes") {
+		t.Errorf("%s, then %s, then %s", a.Headline, a.Next[0].Do, a.Next[1].Do)
+	}
+}

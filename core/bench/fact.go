@@ -65,6 +65,7 @@ type Fault struct {
 	Explains bool
 	Why      bool // it answers why a battery went flat
 	Found    bool // of a drain: the branch is known
+	Vague    bool // it points the way; one that was measured there stands before it
 }
 
 // Known reports whether the volts say how full it is.

@@ -22,17 +22,30 @@ func (b *Bench) takeFaults(f *Fact) {
 // Elsewhere gives the first fault outside the battery that explains a complaint;
 // false when none is known.
 func (b *Bench) Elsewhere() (Fault, bool) {
-	for _, f := range b.Faults {
-		if f.Explains {
-			return f, true
+	for _, vague := range []bool{false, true} {
+		for _, f := range b.Faults {
+			if f.Explains && f.Vague == vague {
+				return f, true
+			}
 		}
 	}
 	return Fault{}, false
 }
 
-// AllElsewhere gives every fault outside the battery that explains a complaint.
+// AllElsewhere gives every fault outside the battery that explains a complaint, those
+// that only point the way last.
 func (b *Bench) AllElsewhere() []Fault {
-	return slices.DeleteFunc(slices.Clone(b.Faults), func(f Fault) bool { return !f.Explains })
+	var out, vague []Fault
+	for _, f := range b.Faults {
+		switch {
+		case !f.Explains:
+		case f.Vague:
+			vague = append(vague, f)
+		default:
+			out = append(out, f)
+		}
+	}
+	return append(out, vague...)
 }
 
 // Fault gives the fault of a code; false when none stands.

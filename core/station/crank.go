@@ -184,7 +184,7 @@ func judgeCrank(in Before, r reading.Reading) bench.Fact {
 		tell("crank.starved", bench.Act, "crank.amps", words.Say(saysStarved, "amps", quantity,
 			"low", measure.Plain(draws.Low, 0), "high", measure.Amps(draws.High)), words.Say(whyStarved))
 		if !lossy {
-			fact.Faults = append(fact.Faults, bench.Fault{Code: "starter", Name: words.Say(nameStarved), Explains: true})
+			fact.Faults = append(fact.Faults, bench.Fault{Code: "starter", Name: words.Say(nameStarved), Explains: true, Vague: true})
 		}
 	}
 	if l, ok := r.Number("drop_live_volts"); ok {
