@@ -114,8 +114,23 @@ func (v Verdict) Level() bench.Level {
 	return bench.Act
 }
 
-// HandsOver reports whether nothing is left to do but to hand the battery back.
-func (v Verdict) HandsOver() bool { return v == Good || v == LookElsewhere }
+// Ready reports whether nothing is left to do but to hand the battery back, with what
+// is put right in passing.
+func (a Assessment) Ready() bool {
+	if a.Verdict != Good && a.Verdict != LookElsewhere {
+		return false
+	}
+	return !slices.ContainsFunc(a.Next, func(s Step) bool { return !slices.Contains([]string{"clean", "put_right", "hand_over"}, s.Test) })
+}
+
+// Level says how it weighs, for the sign beside it: a battery that holds is no green
+// light while what is wrong elsewhere is still to be found or mended.
+func (a Assessment) Level() bench.Level {
+	if a.Verdict == LookElsewhere && !a.Ready() {
+		return bench.Act
+	}
+	return a.Verdict.Level()
+}
 
 // Assess judges a case that has passed casefile.Check. The same case always gives
 // the same assessment. Its words give temperatures in °C. Labels finds the battery

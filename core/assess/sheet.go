@@ -122,7 +122,7 @@ func (sh *Sheet) settle(closed bool) {
 		st := &sh.Stations[i]
 		if st.Station.Code == station.Decide {
 			if st.State = Todo; closed {
-				st.State, st.Level, st.Summary = Done, a.Verdict.Level(), words.Say(sumHanded, "headline", a.Headline)
+				st.State, st.Level, st.Summary = Done, a.Level(), words.Say(sumHanded, "headline", a.Headline)
 			}
 		}
 		if st.Station.Code == sh.At && !closed {

@@ -130,9 +130,32 @@ func TestHandsOver(t *testing.T) {
 		if got := Verdict(v).Level(); got != weighs[Verdict(v)] {
 			t.Errorf("%s weighs %s", v, got)
 		}
-		want := Verdict(v) == Good || Verdict(v) == LookElsewhere
-		if got := Verdict(v).HandsOver(); got != want {
-			t.Errorf("%s: %t", v, got)
+	}
+	crank := func(live float64) reading.Reading {
+		return reading.Of(station.Crank, reading.Fields{"volts_min": 11.0, "amps": 150, "turned": "normal", "drop_live_volts": live, "drop_earth_volts": 0.1})
+	}
+	charges := reading.Of(station.Charging, reading.Fields{"volts": 14.2, "speed": "raised", "loads": "on"})
+	for name, c := range map[string]struct {
+		rs    []reading.Reading
+		slow  bool
+		level bench.Level
+		ready bool
+	}{
+		"sound":                       {[]reading.Reading{at(97), load(10.4)}, false, bench.OK, true},
+		"sound, a cover to fit":       {[]reading.Reading{at(97), load(10.4), inspected("cover_missing")}, false, bench.OK, true},
+		"sound, no reason":            {[]reading.Reading{at(30), charged("full"), at(97), load(10.4)}, false, bench.OK, false},
+		"sound, turns slowly":         {[]reading.Reading{at(97), load(10.4)}, true, bench.Act, false},
+		"sound, a path to mend":       {[]reading.Reading{at(97), load(10.4), crank(0.9)}, true, bench.Act, false},
+		"sound, nothing found around": {[]reading.Reading{at(97), load(10.4), crank(0.1), charges}, true, bench.OK, true},
+		"sound, part charged":         {[]reading.Reading{at(80), load(10.4)}, false, bench.OK, false},
+		"flat":                        {[]reading.Reading{at(30)}, false, bench.Act, false},
+	} {
+		made := car(c.rs...)
+		if c.slow {
+			made.Complaint = []string{"slow_crank"}
+		}
+		if a := Assess(made, readingtest.Labels); a.Level() != c.level || a.Ready() != c.ready {
+			t.Errorf("%s: %s, weighs %s, ready %t", name, a.Headline, a.Level(), a.Ready())
 		}
 	}
 }

@@ -135,7 +135,7 @@ func (s *server) lines(ctx context.Context, closed bool, find string) ([]jobLine
 			Customer: j.Customer,
 			Headline: a.Headline,
 			Because:  a.Because,
-			Level:    a.Verdict.Level(),
+			Level:    a.Level(),
 			OpenedAt: j.OpenedAt,
 			ClosedAt: j.ClosedAt,
 			Wait:     waits(a, rests, j, s.Now()),

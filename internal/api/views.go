@@ -231,8 +231,8 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) J
 	a := sheet.Assessment
 	out := Judgement{
 		Verdict:    a.Verdict,
-		Level:      a.Verdict.Level(),
-		Ready:      a.Verdict.HandsOver(),
+		Level:      a.Level(),
+		Ready:      a.Ready(),
 		Headline:   a.Headline,
 		Because:    a.Because,
 		Customer:   a.Customer,
