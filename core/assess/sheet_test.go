@@ -141,9 +141,11 @@ func TestHandsOver(t *testing.T) {
 		level bench.Level
 		ready bool
 	}{
-		"sound":                       {[]reading.Reading{at(97), load(10.4)}, false, bench.OK, true},
-		"sound, a cover to fit":       {[]reading.Reading{at(97), load(10.4), inspected("cover_missing")}, false, bench.OK, true},
-		"sound, no reason":            {[]reading.Reading{at(30), charged("full"), at(97), load(10.4)}, false, bench.OK, false},
+		"sound":                 {[]reading.Reading{at(97), load(10.4)}, false, bench.OK, true},
+		"sound, a cover to fit": {[]reading.Reading{at(97), load(10.4), inspected("cover_missing")}, false, bench.OK, true},
+		"sound, no reason":      {[]reading.Reading{at(30), charged("full"), at(97), load(10.4)}, false, bench.OK, false},
+		"sound, charging not looked at": {[]reading.Reading{at(30), charged("full"), at(97), load(10.4),
+			reading.Of(station.Drain, reading.Fields{"milliamps": 20, "minutes_asleep": 60})}, false, bench.OK, false},
 		"sound, turns slowly":         {[]reading.Reading{at(97), load(10.4)}, true, bench.Act, false},
 		"sound, a path to mend":       {[]reading.Reading{at(97), load(10.4), crank(0.9)}, true, bench.Act, false},
 		"sound, nothing found around": {[]reading.Reading{at(97), load(10.4), crank(0.1), charges}, true, bench.OK, true},
