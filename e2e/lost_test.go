@@ -35,6 +35,14 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 	}
 }
 
+// The browser's own word that the line is gone is taken at once, before anything is
+// asked in vain; when the server answers all the same, it stands.
+func TestBrowserSaysTheLineIsLost(t *testing.T) {
+	b := as(t, stage.Phone, "Ines")
+	b.do(reads("Next needs hands"), chromedp.Evaluate(`window.dispatchEvent(new Event("offline")); 1`, nil), reads("No line to the server"),
+		until(`!document.body.innerText.includes("No line to the server")`))
+}
+
 // What waits of somebody who is signed out, the sign-in page says; it goes out when
 // that person is back, and nobody else's name stands on it.
 func TestWhatWaitsOfSomebodyElse(t *testing.T) {

@@ -261,6 +261,23 @@ func BenchmarkStrengthFromLoad(b *testing.B) {
 	}
 }
 
+// One stronger than its label is found as strong under load, over chemistries; as
+// far as anybody builds them.
+func TestStrongerThanItsLabel(t *testing.T) {
+	for _, c := range Chemistries() {
+		b := car(t, c)
+		for _, worn := range []float64{0.6, 0.7, 0.8} {
+			strong := b.Aged(100, worn)
+			at := Condition{SOC: Band{90, 92, 94}, TempC: 21}
+			s, err := b.StrengthFromLoad(at, Discharge{Amps: 270, Seconds: 15, Volts: strong.EndVolts(92, 21, 270, 15)})
+			must(t, err)
+			if truth := strong.ColdCrankingAmps(); math.Abs(s.CCA.Best/truth-1) > 0.03 || truth < 1.1*b.CCA {
+				t.Errorf("%s at %g of its resistance: %.0f CCA, truly %.0f of %.0f", c, worn, s.CCA.Best, truth, b.CCA)
+			}
+		}
+	}
+}
+
 // The ends of a band are rated in one step from the middle; held against a search of
 // each, over labels, chemistries and wear, to an eighth of the model's own spread.
 func TestBandEndsAreRated(t *testing.T) {
