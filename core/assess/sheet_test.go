@@ -150,6 +150,7 @@ func TestHandsOver(t *testing.T) {
 		"sound, a path to mend":       {[]reading.Reading{at(97), load(10.4), crank(0.9)}, true, bench.Act, false},
 		"sound, nothing found around": {[]reading.Reading{at(97), load(10.4), crank(0.1), charges}, true, bench.OK, true},
 		"sound, part charged":         {[]reading.Reading{at(80), load(10.4)}, false, bench.OK, false},
+		"weak":                        {[]reading.Reading{at(97), load(9.7)}, false, bench.Act, false},
 		"flat":                        {[]reading.Reading{at(30)}, false, bench.Act, false},
 	} {
 		made := car(c.rs...)

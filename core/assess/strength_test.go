@@ -207,8 +207,9 @@ func TestStrengthGauges(t *testing.T) {
 	}
 }
 
+// A full case's verdict and steps, for lists.
 func BenchmarkGlance(b *testing.B) {
-	c := car(rest(12.1), load(8.2), charged("full"), rest(12.62), load(9.9))
+	c := full()
 	for b.Loop() {
 		Glance(c, readingtest.Labels)
 	}

@@ -24,11 +24,13 @@ func (k *circuit) steadyVolts(s, tempC, amps, seconds float64) float64 {
 		heat += g.count * amps * (amps*g.ohms*ohmsFactor(half, 0, first.acid) + u - emfPerC*(tempC+zeroC))
 	}
 	warm := clamp(heat*seconds/k.heat, 0, mostWarming)
-	mid, at := k.laws(tempC+warm/2), k.laws(tempC+warm)
+	// Halfway between: the mean of what it begins and ends with, in proportion.
+	at := k.laws(tempC + warm)
+	mix := math.Sqrt(first.mix * at.mix)
 	volts := -amps * k.strap
 	for i := range k.n {
 		g := &k.cell[i]
-		pore := g.poreAfter(s, k.c, mid.mix, amps, seconds)
+		pore := g.poreAfter(s, k.c, mix, amps, seconds)
 		drop := amps * g.ohms * ohmsFactor(pore, 0, at.acid)
 		u, beyond := g.steadyPolarisation(s, pore, at, amps, seconds)
 		volts += g.count * (k.emf.volts(pore) + at.lift - u - beyond - drop)

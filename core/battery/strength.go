@@ -72,11 +72,9 @@ func (b Battery) StrengthFromLoad(at Condition, d Discharge) (Strength, error) {
 	case !(d.Volts >= -50 && d.Volts <= 50):
 		return Strength{}, errors.New("the volts at the end of the load are needed: from -50 to 50")
 	}
-	end := func(worn, soc, tempC, amps float64) float64 {
-		b.wear(worn)
-		return b.steadyVolts(soc, tempC, amps, d.Seconds)
-	}
-	find := func(volts float64) float64 { return b.wornFor(at, d, volts) }
+	k := b.wearing()
+	end := func(worn, soc, tempC, amps float64) float64 { return k.volts(worn, soc, tempC, amps, d.Seconds) }
+	find := func(volts float64) float64 { return k.wornFor(at, d, volts) }
 	worn := find(d.Volts)
 	// What each doubt is worth in volts, at the battery found.
 	here := end(worn, at.SOC.Best, at.TempC, d.Amps)
@@ -114,11 +112,8 @@ func (b Battery) StrengthFromLoad(at Condition, d Discharge) (Strength, error) {
 }
 
 // wornFor is the resistance against new at which a discharge ends at some volts.
-func (b *Battery) wornFor(at Condition, d Discharge, volts float64) float64 {
-	end := func(worn float64) float64 {
-		b.wear(worn)
-		return b.steadyVolts(at.SOC.Best, at.TempC, d.Amps, d.Seconds)
-	}
+func (k *wearing) wornFor(at Condition, d Discharge, volts float64) float64 {
+	end := func(worn float64) float64 { return k.volts(worn, at.SOC.Best, at.TempC, d.Amps, d.Seconds) }
 	// Searched over the logarithm, since wear is a matter of factors; what a new one
 	// shows says on which side, and about how far.
 	fresh := end(1)
@@ -129,7 +124,7 @@ func (b *Battery) wornFor(at Condition, d Discharge, volts float64) float64 {
 			return leastWorn
 		}
 		lo, flo, hi = math.Log(leastWorn), first-volts, 0
-	} else if open := b.steadyVolts(at.SOC.Best, at.TempC, 0, 0); open > fresh {
+	} else if open := k.volts(1, at.SOC.Best, at.TempC, 0, 0); open > fresh {
 		hi = math.Log(max(1.05, (open-volts)/(open-fresh)))
 	}
 	x := falling(lo, hi, flo, 4e-3, func(x float64) float64 { return end(math.Exp(min(x, 6))) - volts })
@@ -182,6 +177,30 @@ func (b *Battery) wear(worn float64) {
 	}
 }
 
+// wearing is a battery whose wear is sought: its circuit when new, and as it is worn
+// just now.
+type wearing struct {
+	fresh, now circuit
+	worn       float64
+}
+
+func (b Battery) wearing() *wearing {
+	b.wear(1)
+	k := b.circuit()
+	return &wearing{k, k, 1}
+}
+
+// volts are those at the end of a steady load, once it is so worn.
+func (k *wearing) volts(worn, soc, tempC, amps, seconds float64) float64 {
+	if worn != k.worn {
+		for i := range k.now.n {
+			k.now.cell[i].ohms, k.now.cell[i].plate = k.fresh.cell[i].ohms*worn, k.fresh.cell[i].plate/worn
+		}
+		k.worn = worn
+	}
+	return k.now.steadyVolts(clamp(soc/100, 0, 1), tempC, amps, seconds)
+}
+
 // How far, as part of the fall from rest to the end of a cranking test, a first guess
 // of the amps may be off for one step to correct it; and how steep that fall is there
 // against a straight one. Read off the model.
@@ -194,18 +213,17 @@ func (b Battery) strength(least, best, most float64) Strength {
 	for i := range b.Kinds {
 		b.Groups[i].Capacity = 1
 	}
-	b.wear(1)
-	open := b.steadyVolts(100, test.TempC, 0, 0)
+	k := b.wearing()
+	open := k.volts(1, 100, test.TempC, 0, 0)
 	rate := func(worn float64) float64 {
-		b.wear(worn)
 		// About as many amps as the resistance leaves; then two corrections.
 		at := b.CCA / worn
-		lo, over := 0.3*at, b.steadyVolts(100, test.TempC, 0.3*at, test.Seconds)-end
+		lo, over := 0.3*at, k.volts(worn, 100, test.TempC, 0.3*at, test.Seconds)-end
 		if over <= 0 { // a label that no battery could keep
 			lo, over = 0, open-end
 		}
 		return falling(lo, at, over, 0.01, func(amps float64) float64 {
-			return b.steadyVolts(100, test.TempC, amps, test.Seconds) - end
+			return k.volts(worn, 100, test.TempC, amps, test.Seconds) - end
 		})
 	}
 	if open <= end {
@@ -224,8 +242,7 @@ func (b Battery) strength(least, best, most float64) Strength {
 		if math.Abs(best-1) < 0.1 || !(guess > 0 && guess < 10*b.CCA) {
 			return rate(worn)
 		}
-		b.wear(worn)
-		left := b.steadyVolts(100, test.TempC, guess, test.Seconds) - end
+		left := k.volts(worn, 100, test.TempC, guess, test.Seconds) - end
 		if math.Abs(left) > nearEnough*(open-end) {
 			return rate(worn)
 		}
@@ -265,7 +282,7 @@ func (b Battery) WornAt(at Condition, d Discharge) (Battery, bool) {
 	if !(d.Amps > 0 && d.Seconds > 0) {
 		return b, false
 	}
-	b.wear(b.wornFor(at, d, d.Volts))
+	b.wear(b.wearing().wornFor(at, d, d.Volts))
 	return b, true
 }
 
@@ -281,10 +298,8 @@ func (b Battery) LoadVoltsAt(pct, soc, tempC, amps, seconds float64) float64 {
 	want := b.CCA * pct / 100
 	test := rating.SAETest()
 	end := b.volts12(test.EndVolts)
-	over := func(x float64) float64 {
-		b.wear(math.Exp(x))
-		return b.steadyVolts(100, test.TempC, want, test.Seconds) - end
-	}
+	k := b.wearing()
+	over := func(x float64) float64 { return k.volts(math.Exp(x), 100, test.TempC, want, test.Seconds) - end }
 	b.wear(math.Exp(falling(0, math.Log(100/pct), over(0), 5e-3, over)))
 	return b.steadyVolts(soc, tempC, amps, seconds)
 }

@@ -173,6 +173,9 @@ func weighLoad(b *bench.Bench, l *bench.Load) {
 // more was not loaded. House judgement.
 const mostOfLabel = 1.6
 
+// leastFair is the charge, percent, under which no house calls a load test fair.
+const leastFair = 50.0
+
 // unlikely reports whether it showed more under its load than any battery of its
 // label does.
 func unlikely(b *bench.Bench, l *bench.Load, made battery.Battery) bool {
@@ -298,7 +301,7 @@ func surely(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) boo
 		}
 		// The table asks more of the label the colder and the emptier it is: one that
 		// the model has at more than weak is charged or warmed before it is condemned.
-		if l.Volts >= made.LoadVoltsAt(b.House.WeakBelow, l.Charge.Best, l.TempC, l.Amps, l.Seconds) {
+		if l.Charge.Best >= leastFair && l.Volts >= made.LoadVoltsAt(b.House.WeakBelow, l.Charge.Best, l.TempC, l.Amps, l.Seconds) {
 			if l.Doubt = bench.DoubtCold; l.Charge.Best < bench.SettledPct {
 				l.Doubt = bench.DoubtCharge
 			}
