@@ -184,10 +184,10 @@ type wearing struct {
 	worn       float64
 }
 
-func (b Battery) wearing() *wearing {
+func (b Battery) wearing() wearing {
 	b.wear(1)
 	k := b.circuit()
-	return &wearing{k, k, 1}
+	return wearing{k, k, 1}
 }
 
 // volts are those at the end of a steady load, once it is so worn.
@@ -282,7 +282,8 @@ func (b Battery) WornAt(at Condition, d Discharge) (Battery, bool) {
 	if !(d.Amps > 0 && d.Seconds > 0) {
 		return b, false
 	}
-	b.wear(b.wearing().wornFor(at, d, d.Volts))
+	k := b.wearing()
+	b.wear(k.wornFor(at, d, d.Volts))
 	return b, true
 }
 

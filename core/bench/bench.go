@@ -76,6 +76,8 @@ type Bench struct {
 	labels    Labels
 	memo      *memo
 	quiet     bool // no ledger is kept
+	read      bool // every reading is in, so that the charge is what it is
+	soc       *battery.Band
 	modelled  bool
 	thawed    bool // it was brought in and thawed; the sheet's cold is no longer its own
 	asNew     *battery.Battery
@@ -139,6 +141,7 @@ func (b *Bench) put(facts []Fact, describe func(kind string) string) *Bench {
 		b.take(f)
 	}
 	b.expire()
+	b.soc, b.read = b.knownCharge(), true
 	b.freezing()
 	b.hot()
 	b.acidAgainstVolts()
@@ -323,6 +326,9 @@ const foundFlat = 65
 // knownCharge is the charge a test taken now is judged with, nil when nobody
 // knows it.
 func (b *Bench) knownCharge() *battery.Band {
+	if b.read {
+		return b.soc
+	}
 	var soc battery.Band
 	switch {
 	case b.Charge != nil && b.Charge.Known():

@@ -13,6 +13,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -162,7 +163,7 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
-		chromedp.WSURLReadTimeout(60*time.Second))
+		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(inItsOwnGroup))
 	if os.Getuid() == 0 {
 		opts = append(opts, chromedp.NoSandbox)
 	}
@@ -174,6 +175,14 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 		return nil, nil, err
 	}
 	return tab, func() { endTab(); endAlloc() }, nil
+}
+
+// inItsOwnGroup lets Chromium end with whatever it started: Debian's command is a
+// script that waits for the browser, and ending the script alone would leave the
+// browser running.
+func inItsOwnGroup(cmd *exec.Cmd) {
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGKILL}
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
 }
 
 // Tab gives a tab of somebody who has never been here: nothing another tab keeps
