@@ -160,21 +160,31 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	var group *exec.Cmd
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
-		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(inItsOwnGroup))
+		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(func(cmd *exec.Cmd) {
+			group = cmd
+			inItsOwnGroup(cmd)
+		}))
 	if os.Getuid() == 0 {
 		opts = append(opts, chromedp.NoSandbox)
 	}
 	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
 	tab, endTab := chromedp.NewContext(alloc)
-	if err := chromedp.Run(tab); err != nil {
+	end := func() {
 		endTab()
 		endAlloc()
+		if group != nil && group.Process != nil {
+			_ = endGroup(group) // where the script was gone before the browser
+		}
+	}
+	if err := chromedp.Run(tab); err != nil {
+		end()
 		return nil, nil, err
 	}
-	return tab, func() { endTab(); endAlloc() }, nil
+	return tab, end, nil
 }
 
 // inItsOwnGroup lets Chromium end with whatever it started: Debian's command is a
@@ -182,8 +192,10 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 // browser running.
 func inItsOwnGroup(cmd *exec.Cmd) {
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGKILL}
-	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
+	cmd.Cancel = func() error { return endGroup(cmd) }
 }
+
+func endGroup(cmd *exec.Cmd) error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
 
 // Tab gives a tab of somebody who has never been here: nothing another tab keeps
 // is known in it. It has the focus even while others are typed in.
