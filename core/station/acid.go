@@ -206,7 +206,10 @@ func adviseAcid(b *bench.Bench) Advice {
 	}
 	a := Advice{Level: bench.OK, Ways: []Way{{
 		Code: Hydrometer, Word: "Hydrometer", Kind: Hydrometer, Do: words.Say(doAcid),
-		Fields: []FieldAdvice{{Name: "acid_c", Hint: words.Say(hint, "temp", measure.Degrees(temp))}},
+		Fields: []FieldAdvice{
+			{Name: "acid_c", Hint: words.Say(hint, "temp", measure.Degrees(temp))},
+			{Name: "cells_sg", Count: int(battery.Cells(b.Case.Volts())), Apart: spreadWatch},
+		},
 	}}}
 	return a
 }

@@ -31,6 +31,7 @@ type Way struct {
 	Set    *Setting          `json:"set,omitempty" doc:"the figure to set, the largest thing before the reading"`
 	// Timer counts down while it is done.
 	Timer  *Timer        `json:"timer,omitempty"`
+	Asleep float64       `json:"asleep_minutes,omitempty" doc:"how long all must be shut and off before it is read"`
 	Fields []FieldAdvice `json:"fields,omitempty"`
 	// Cautions are what can hurt this way, beside those of the station.
 	Cautions []guide.Caution `json:"cautions,omitempty"`
@@ -64,6 +65,8 @@ type FieldAdvice struct {
 	Hint    words.Text `json:"hint,omitzero"`
 	Hidden  bool       `json:"hidden,omitempty"`
 	Need    bool       `json:"need,omitempty" doc:"not to be left out, done this way"`
+	Count   int        `json:"count,omitempty" doc:"how many figures it has"`
+	Apart   float64    `json:"apart,omitempty" doc:"how far under the highest of them one stands out"`
 }
 
 // unsafe closes a station where a hazard stands, and says what comes first. Closes

@@ -163,7 +163,7 @@ func withinOrOver(ok bool) string {
 func adviseDrain(b *bench.Bench) Advice {
 	a := Advice{Level: bench.OK, Ways: []Way{
 		{Code: "asleep", Word: "All asleep", Kind: Drain, Do: words.Say(doDrain),
-			Fields: []FieldAdvice{{Name: "fuse", Hidden: true}}},
+			Asleep: asleepMinutes, Fields: []FieldAdvice{{Name: "fuse", Hidden: true}}},
 		{Code: "fuse", Word: "Fuse by fuse", Kind: Drain, Do: words.Say(doFuse),
 			Fields: []FieldAdvice{{Name: "minutes_asleep", Hidden: true}, {Name: "fuse", Need: true}}},
 	}}

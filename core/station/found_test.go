@@ -349,3 +349,34 @@ func TestCrustByItsPost(t *testing.T) {
 		}
 	}
 }
+
+// What the form needs of the trade it is told: how many cells, from what spread one
+// stands out (0.025, published, BCI service texts, from memory), how long modules may
+// take to sleep, and which findings answer the question of every job with no.
+func TestTheFormIsTold(t *testing.T) {
+	for volts, cells := range map[float64]int{12: 6, 8: 4, 6: 3} {
+		c := car()
+		c.Vehicle.SystemVolts = volts
+		fields := adviseAcid(put(c)).Ways[0].Fields
+		if f := fields[len(fields)-1]; f.Name != "cells_sg" || f.Count != cells || f.Apart != 0.025 {
+			t.Errorf("%g V: %+v", volts, f)
+		}
+	}
+	if ways := adviseDrain(put(car())).Ways; ways[0].Asleep != 20 || ways[1].Asleep != 0 {
+		t.Errorf("asleep after %g min, fuse by fuse %g", ways[0].Asleep, ways[1].Asleep)
+	}
+	no := map[string]string{}
+	for _, term := range asked.Terms() {
+		for _, code := range term.Against {
+			no[code] = term.Code
+			if found.Word(code) == "" {
+				t.Errorf("%s is against %s, and is no finding", code, term.Code)
+			}
+		}
+	}
+	for _, h := range hazardsSeen {
+		if h.stops && no[h.found] == "" || h.found == "rotten_egg_smell" && no[h.found] != "no_smell" {
+			t.Errorf("%s answers no part of the question", h.found)
+		}
+	}
+}

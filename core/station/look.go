@@ -50,10 +50,10 @@ var found = words.ListOf(
 // Asked is the one question of every job before any charge or load, in its four
 // parts.
 var asked = words.ListOf(
-	words.Term{Code: "whole", Word: "Whole"},
-	words.Term{Code: "dry", Word: "Dry"},
-	words.Term{Code: "not_frozen", Word: "Not frozen"},
-	words.Term{Code: "no_smell", Word: "No smell"})
+	words.Term{Code: "whole", Word: "Whole", Against: []string{"case_bulged", "case_cracked"}},
+	words.Term{Code: "dry", Word: "Dry", Against: []string{"leaking"}},
+	words.Term{Code: "not_frozen", Word: "Not frozen", Against: []string{"frozen"}},
+	words.Term{Code: "no_smell", Word: "No smell", Against: []string{"rotten_egg_smell"}})
 
 // hazardsSeen are the hazards that looking finds, with the words that finish
 // "Stop. …".

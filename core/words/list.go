@@ -14,6 +14,8 @@ type Term struct {
 	Code string `json:"code"`
 	Word string `json:"word" doc:"as a choice"`
 	Said string `json:"-"` // inside a sentence; Word in small letters when empty
+	// Against are codes of another list that answer it with no, where it is a question.
+	Against []string `json:"against,omitempty" doc:"findings that answer it with no"`
 }
 
 // List is a vocabulary: the only words a field may hold, in the order they are

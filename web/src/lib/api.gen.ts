@@ -504,6 +504,16 @@ export interface components {
             type: string;
         };
         FieldAdvice: {
+            /**
+             * Format: double
+             * @description how far under the highest of them one stands out
+             */
+            apart?: number;
+            /**
+             * Format: int64
+             * @description how many figures it has
+             */
+            count?: number;
             /** Format: double */
             default?: number;
             hidden?: boolean;
@@ -1390,6 +1400,8 @@ export interface components {
             text: string;
         };
         Term: {
+            /** @description findings that answer it with no */
+            against?: string[];
             code: string;
             /** @description as a choice */
             word: string;
@@ -1449,6 +1461,11 @@ export interface components {
             word: string;
         };
         Way: {
+            /**
+             * Format: double
+             * @description how long all must be shut and off before it is read
+             */
+            asleep_minutes?: number;
             cautions?: components["schemas"]["Caution"][];
             code: string;
             do?: string;

@@ -6,20 +6,18 @@ import { stroke } from "../../parts/NumberEntry";
 
 type Props = {
   cells: number;
+  /** How far under the highest a cell stands out. */
+  apart: number;
+  /** Bottom and top of the bars, as the dipstick has them. */
+  scale: { min: number; max: number };
   value: string;
   onChange: (v: string) => void;
   onEnter: () => void;
   error: string | undefined;
-  /** What each cell comes to once it is worked out: its gravity corrected, and how it weighs. */
-  live: string;
 };
 
-/** Bottom and top of the bars: dead flat and more than full. */
-const LOW = 1.08;
-const HIGH = 1.3;
-
 /** The acid, cell by cell from the + post: each a figure over its bar, wetted as high as it reads. */
-export function Cells({ cells, value, onChange, onEnter, error, live }: Props) {
+export function Cells({ cells, apart, scale, value, onChange, onEnter, error }: Props) {
   const all = value.split(" ");
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const coarse = useCoarse();
@@ -36,12 +34,12 @@ export function Cells({ cells, value, onChange, onEnter, error, live }: Props) {
   const most = Math.max(...known);
   return (
     <div>
-      <p className="cap">Specific gravity, cell by cell from the {live} post</p>
+      <p className="cap">Specific gravity, cell by cell from the + post</p>
       <div className="mt-1 grid gap-1.5" style={{ gridTemplateColumns: `repeat(${cells}, minmax(0, 1fr))` }}>
         {figures.map((v, i) => {
           const sg = read[i];
-          const high = sg === undefined ? 0 : Math.min(1, Math.max(0, (sg - LOW) / (HIGH - LOW)));
-          const lowest = sg !== undefined && known.length > 1 && most - sg >= 0.025 - 1e-9;
+          const high = sg === undefined ? 0 : Math.min(1, Math.max(0, (sg - scale.min) / (scale.max - scale.min)));
+          const lowest = sg !== undefined && known.length > 1 && most - sg >= apart - 1e-9;
           return (
             <label key={i} className="block min-w-0">
               <span className="sr-only">Cell {i + 1}</span>

@@ -136,14 +136,15 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
               : "grid min-w-0 content-start gap-2 md:gap-3"
           }
         >
-          {cells && (
+          {cells && chief && (
             <Cells
-              cells={sheet.job.battery_volts / 2}
+              cells={cells.count}
+              apart={cells.apart}
+              scale={chief}
               value={cells.value}
               onChange={set(cells)}
               onEnter={entry.send}
               error={entry.wrong?.first}
-              live={sheet.plus.role === "live" ? sheet.plus.post : sheet.minus.post}
             />
           )}
           {cells && stick}
@@ -217,8 +218,12 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
             )}
           </div>
           {!narrow && beside && <div className="max-w-[350px]">{picture}</div>}
-          {station.code === "drain" && way?.code === "asleep" && (
-            <SleepClock job={sheet.job.id} onMinutes={(m) => entry.change({ minutes_asleep: String(m) })} />
+          {way?.asleep_minutes !== undefined && (
+            <SleepClock
+              job={sheet.job.id}
+              enough={way.asleep_minutes}
+              onMinutes={(m) => entry.change({ minutes_asleep: String(m) })}
+            />
           )}
           {!big && !(cells && narrow) && (
             <div className="flex flex-wrap gap-3">

@@ -32,14 +32,6 @@ const PLACES: Place[] = [
 /** Places at the right of the picture: what can be found there opens at the left. */
 const RIGHT = ["earth", "strap", "vent", "belt"];
 
-/** Which findings answer a part of the question with no. */
-const AGAINST: Record<string, string[]> = {
-  whole: ["case_bulged", "case_cracked"],
-  dry: ["leaking"],
-  not_frozen: ["frozen"],
-  no_smell: ["rotten_egg_smell"],
-};
-
 /** What was found, drawn on the battery; a tap on it looks again. */
 export function Looked(props: { station: StationView; plus: Side; minus: Side; found: string[]; onAgain: () => void }) {
   const field = props.station.kinds[0]!.fields.find((f) => f.name === "found")!;
@@ -74,12 +66,16 @@ export function Look({ station, plus, minus, entry }: Props) {
   const words = new Map(field.choices?.map((c) => [c.code, c.word]));
   const found = (entry.values.found ?? "").split(" ").filter((c) => c && c !== "clean");
   const checked = (entry.values.checked ?? "").split(" ").filter(Boolean);
+  const parts = asked.choices ?? [];
+  const denied = (part: string, by: string[]) =>
+    parts.find((c) => c.code === part)?.against?.some((f) => by.includes(f));
   const set = (next: string[], fine = checked) => {
-    const yes = fine.filter((part) => !AGAINST[part]?.some((f) => next.includes(f)));
-    entry.change({ found: next.length ? next.join(" ") : yes.length === 4 ? "clean" : "", checked: yes.join(" ") });
+    const yes = fine.filter((part) => !denied(part, next));
+    const nothing = yes.length === parts.length ? "clean" : "";
+    entry.change({ found: next.length ? next.join(" ") : nothing, checked: yes.join(" ") });
   };
   const toggle = (code: string) => set(found.includes(code) ? found.filter((c) => c !== code) : [...found, code]);
-  const all = (asked.choices ?? []).map((c) => c.code);
+  const all = parts.map((c) => c.code);
   const place = PLACES.find((p) => p.code === open);
   const safe = all.every((part) => checked.includes(part));
   return (
@@ -109,8 +105,8 @@ export function Look({ station, plus, minus, entry }: Props) {
           role="group"
           aria-label={asked.label}
         >
-          {(asked.choices ?? []).map((c, i) => {
-            const no = AGAINST[c.code]?.some((f) => found.includes(f));
+          {parts.map((c, i) => {
+            const no = denied(c.code, found);
             const yes = checked.includes(c.code);
             return (
               <button

@@ -2,11 +2,9 @@ import { drop, keep, kept } from "../../lib/shelf";
 import { useState } from "react";
 import { span, useNow } from "../../lib/time";
 
-/** Minutes after which most modules sleep; the server judges by its own. */
-const MOST_SLEEP = 20;
-
 /** Counts how long everything has been shut and off, through a refresh, and fills the minutes in. */
-export function SleepClock({ job, onMinutes }: { job: string; onMinutes: (minutes: number) => void }) {
+export function SleepClock(props: { job: string; enough: number; onMinutes: (minutes: number) => void }) {
+  const { job, enough, onMinutes } = props;
   const place = `asleep.${job}`;
   const [since, setSince] = useState(() => kept<number>(place));
   const now = useNow(1000);
@@ -25,15 +23,13 @@ export function SleepClock({ job, onMinutes }: { job: string; onMinutes: (minute
       </button>
     );
   const minutes = Math.floor((now - since) / 60_000);
-  const part = Math.min(1, (now - since) / (MOST_SLEEP * 60_000));
+  const part = Math.min(1, (now - since) / (enough * 60_000));
   return (
     <div className="border-l-4 border-slate bg-card px-4 py-2">
       <p className="flex flex-wrap items-baseline gap-x-3">
         <b className="text-[22px] font-[760] text-slate">{span(Math.max(0, now - since))}</b>
         <span>
-          {minutes < MOST_SLEEP
-            ? "since all was shut. Modules may still be awake."
-            : "since all was shut: read it now."}
+          {minutes < enough ? "since all was shut. Modules may still be awake." : "since all was shut: read it now."}
         </span>
       </p>
       <span className="mt-1 block h-2 bg-hush">

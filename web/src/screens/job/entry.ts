@@ -25,7 +25,7 @@ export const kindOf = (station: StationView, values: Values): Kind | undefined =
 const adviceOn = (way: Way | undefined, f: Field) => way?.fields?.find((a) => a.name === f.name);
 
 /** A field as the form draws it: what it holds, and what is known of it beforehand. */
-export type Drawn = { field: Field; value: string; hint: string; need: boolean };
+export type Drawn = { field: Field; value: string; hint: string; need: boolean; count: number; apart: number };
 
 /** What stands in a field, unless another way of doing it left a word there that this one has not. */
 function standing(f: Field, value: string | undefined): string | undefined {
@@ -47,6 +47,8 @@ export function drawnFields(station: StationView, values: Values): Drawn[] {
         value: standing(field, values[field.name]) ?? usual ?? "",
         hint: advice?.hint ?? field.hint ?? "",
         need: field.need || advice?.need === true,
+        count: advice?.count ?? 1,
+        apart: advice?.apart ?? Infinity,
       };
     });
 }
