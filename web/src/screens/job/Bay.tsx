@@ -225,7 +225,6 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
         const marked = p.finds.filter((f) => found.includes(f));
         const on = open === p.code;
         const label = LABEL[p.code]!;
-        const colour = marked.length ? "var(--copper)" : "var(--ink)";
         const [dx, dy, anchor] =
           label === "right"
             ? [20, 5, "start" as const]
@@ -236,33 +235,7 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
           return (
             <g key={p.code} onClick={() => onOpen(p.code)} aria-hidden>
               <path d={at.area} fill="transparent" />
-              {marked.length ? (
-                <path
-                  d={`M${at.x} ${at.y - 30}l30 30-30 30-30-30z`}
-                  fill={on ? "var(--copper)" : "var(--card)"}
-                  stroke="var(--copper)"
-                  strokeWidth="3"
-                />
-              ) : (
-                <circle
-                  cx={at.x}
-                  cy={at.y}
-                  r="22"
-                  fill={on ? "var(--ink)" : "var(--card)"}
-                  stroke="var(--ink)"
-                  strokeWidth="2.4"
-                />
-              )}
-              <text
-                x={at.x}
-                y={at.y + 9}
-                textAnchor="middle"
-                fontSize="25"
-                fontWeight="740"
-                fill={on ? "var(--paper)" : colour}
-              >
-                {i + 1}
-              </text>
+              <Mark x={at.x} y={at.y} n={i + 1} r={22} marked={marked.length > 0} on={on} />
             </g>
           );
         return (
@@ -284,33 +257,7 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
             <path d={at.area} fill="transparent" />
             <circle cx={at.x} cy={at.y} r="27" fill="transparent" />
             {at.to && <path d={`M${at.x} ${at.y}L${at.to[0]} ${at.to[1]}`} stroke="var(--ink)" strokeWidth="1.4" />}
-            {marked.length ? (
-              <path
-                d={`M${at.x} ${at.y - 17}l17 17-17 17-17-17z`}
-                fill={on ? "var(--copper)" : "var(--card)"}
-                stroke="var(--copper)"
-                strokeWidth="2.4"
-              />
-            ) : (
-              <circle
-                cx={at.x}
-                cy={at.y}
-                r="13"
-                fill={on ? "var(--ink)" : "var(--card)"}
-                stroke={colour}
-                strokeWidth="1.8"
-              />
-            )}
-            <text
-              x={at.x}
-              y={at.y + 5}
-              textAnchor="middle"
-              fontSize="14.5"
-              fontWeight="740"
-              fill={on ? "var(--paper)" : colour}
-            >
-              {i + 1}
-            </text>
+            <Mark x={at.x} y={at.y} n={i + 1} r={13} marked={marked.length > 0} on={on} />
             <text
               x={at.x + dx}
               y={at.y + dy}
@@ -328,5 +275,56 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
         );
       })}
     </svg>
+  );
+}
+
+/** A place's number in its ring; where something was found, in a diamond. */
+function Mark({
+  x,
+  y,
+  n,
+  r,
+  marked,
+  on,
+}: {
+  x: number;
+  y: number;
+  n: number;
+  r: number;
+  marked: boolean;
+  on: boolean;
+}) {
+  const colour = marked ? "var(--copper)" : "var(--ink)";
+  const d = r * 1.33;
+  return (
+    <>
+      {marked ? (
+        <path
+          d={`M${x} ${y - d}l${d} ${d}-${d} ${d}-${d}-${d}z`}
+          fill={on ? "var(--copper)" : "var(--card)"}
+          stroke="var(--copper)"
+          strokeWidth={r / 7 + 0.4}
+        />
+      ) : (
+        <circle
+          cx={x}
+          cy={y}
+          r={r}
+          fill={on ? "var(--ink)" : "var(--card)"}
+          stroke="var(--ink)"
+          strokeWidth={r / 9 + 0.2}
+        />
+      )}
+      <text
+        x={x}
+        y={y + r * 0.4}
+        textAnchor="middle"
+        fontSize={r * 1.12}
+        fontWeight="740"
+        fill={on ? "var(--paper)" : colour}
+      >
+        {n}
+      </text>
+    </>
   );
 }
