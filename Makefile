@@ -7,7 +7,7 @@ export GRAPNEL_ADDRESS ?= $(ADDRESS)
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
 
-.PHONY: help demo demo-reset test check dev build bench mutants plots record types schema screenshots setup setup-test clean
+.PHONY: help demo demo-reset test check dev build bench mutants clinic plots record types schema screenshots setup setup-test clean
 
 help: ## list the commands
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
@@ -36,6 +36,9 @@ bench: setup-test build ## measure speed, and write docs/benchmarks.md
 
 mutants: setup-test build ## make small faults one at a time, and write docs/mutants.md: what the tests notice
 	go run ./checks/mutants
+
+clinic: ## work ten thousand simulated vehicles, and write docs/clinic.md
+	go run ./checks/clinic/run -out docs/clinic.md
 
 plots: ## draw the pictures in docs/plots again
 	go run ./docs/plots

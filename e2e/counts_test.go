@@ -175,7 +175,7 @@ func TestStickBesideTheFigure(t *testing.T) {
 	done := []map[string]any{looked, {"kind": "lid_leakage", "volts": 0.05}, rested(12.65),
 		{"kind": "hydrometer", "cells_sg": []float64{1.26, 1.26, 1.25, 1.26, 1.26, 1.255}, "level": "covered"},
 		{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": 10.4},
-		{"kind": "crank", "volts_min": 10.6, "turned": "slow", "amps": 120, "drop_live_volts": 0.2, "drop_earth_volts": 0.3},
+		{"kind": "crank", "volts_min": 10.6, "turned": "normal", "amps": 120, "drop_live_volts": 0.2, "drop_earth_volts": 0.3},
 		{"kind": "charging", "volts": 14.2, "speed": "raised", "loads": "on"}, {"kind": "drain", "milliamps": 18, "minutes_asleep": 40}}
 	figures := map[string]string{"clean": "0.07", "rest_voltage": "12.24", "acid": "1250", "strength": "9.91", "crank": "9.4", "charging": "13.9",
 		"drain": "35", "look": "", "charge": ""}

@@ -139,6 +139,19 @@ func TestStopIsLiftedByALead(t *testing.T) {
 	b.do(reads("Charge it, then test again."))
 }
 
+// asLead is a lead of a workshop of its own, at a desk.
+func asLead(t *testing.T) *tab {
+	t.Helper()
+	ws := newWorkshop(t)
+	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
+	must(t, theatre.Store.AddPerson(context.Background(), lead))
+	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
+	t.Parallel()
+	b := open(t, stage.Desktop)
+	b.signInWith(lead.Name, phrase)
+	return b
+}
+
 // A house rule turns a verdict: a battery at 70 % of its label passes by the load
 // school and is weak by the conductance school.
 func TestAHouseRuleTurnsAVerdict(t *testing.T) {
@@ -148,13 +161,7 @@ func TestAHouseRuleTurnsAVerdict(t *testing.T) {
 		return j
 	}
 	taken := []map[string]any{rested(12.64), looked, {"kind": "load_test", "method": "half_cca", "amps": 325, "seconds": 15, "volts_end": 10.15}}
-	ws := newWorkshop(t)
-	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
-	must(t, theatre.Store.AddPerson(context.Background(), lead))
-	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
-	t.Parallel()
-	b := open(t, stage.Desktop)
-	b.signInWith(lead.Name, phrase)
+	b := asLead(t)
 	b.newJob(job(), taken...)
 	b.do(reads("It holds, and is charged. Back to work."), reads("By another school it would be"), reads("conductance school"))
 	b.do(click("House rules"), press(`//fieldset[contains(., "what part of its label")]//button[contains(., "conductance school")]`),

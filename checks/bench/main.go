@@ -28,7 +28,7 @@ func main() {
 	for round := range *count {
 		fmt.Fprintf(os.Stderr, "round %d of %d\n", round+1, *count)
 		for _, c := range []struct{ pattern, time, pkg string }{
-			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {"Stepper|Isothermal", "0.3s", "./checks"},
+			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
 			{"FirstLoad", "3x", "./e2e"},
 		} {
@@ -107,6 +107,9 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"Judged", "The same with every line of its ledger", 100e3, false},
 		{"Assess", "The same with what every other school would have said", 0, false},
 		{"AssessNewLabel", "The same with the label's battery to be found", 0, false},
+		{"Opinion", "Suspects with their reasons and the next tests, every station read", 3e6, false},
+		{"Suspected", "A full case's whole assessment, suspects and all", 0, false},
+		{"Levers", "A week's energy account and its levers", 0, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]

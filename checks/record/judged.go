@@ -72,7 +72,7 @@ func spellBand(b *battery.Band) string {
 
 // judged writes down what Grapnel says of a case.
 func judged(c reading.Case) entry {
-	sheet := assess.Judge(c, assess.As{})
+	sheet := assess.Judge(c, assess.As{ByRules: true})
 	a := sheet.Assessment
 	w := assess.Waits(a, nil, false, noon)
 	e := entry{

@@ -25,7 +25,7 @@ func each(t *testing.T, look func(t *testing.T, i int, c reading.Case, a assess.
 		if err != nil {
 			t.Fatal(err)
 		}
-		look(t, i, c, assess.Assess(c, readingtest.Labels))
+		look(t, i, c, assess.ByRules(c, readingtest.Labels))
 		if t.Failed() {
 			t.Logf("case %d: %s", i, d.Case)
 			return
@@ -116,7 +116,7 @@ func TestLessCertainNeverCondemns(t *testing.T) {
 					continue
 				}
 				tried++
-				if got := assess.Glance(less, readingtest.Labels); got.Verdict == assess.Replace {
+				if got := assess.ByRules(less, readingtest.Labels); got.Verdict == assess.Replace {
 					t.Errorf("without %s (reading %d) %s becomes replace: %s", v.name, i, a.Verdict, got.Headline)
 				}
 			}
@@ -161,7 +161,7 @@ func TestOldReadingsChangeNothing(t *testing.T) {
 		for i := range c.Readings {
 			c.Readings[i].At = &today
 		}
-		before := assess.Glance(c, readingtest.Labels)
+		before := assess.ByRules(c, readingtest.Labels)
 		past := history[rng.IntN(len(history))]
 		if v, ok := past.Number("volts"); ok {
 			past = past.With("volts", v*c.Volts()/12)
@@ -172,7 +172,7 @@ func TestOldReadingsChangeNothing(t *testing.T) {
 		past.At = &old
 		c.AsOf = &today
 		c.Readings = append([]reading.Reading{past}, c.Readings...)
-		after := assess.Glance(c, readingtest.Labels)
+		after := assess.ByRules(c, readingtest.Labels)
 		if before.Verdict != after.Verdict && !foundFlatThen(before, after) {
 			t.Errorf("with a %s of a month ago %s becomes %s", past.Kind, before.Verdict, after.Verdict)
 		}
@@ -191,7 +191,7 @@ func TestUnitsChangeNothing(t *testing.T) {
 		if i%5 != 0 {
 			return
 		}
-		f := assess.Judge(c, assess.As{Voice: words.Voice{Temperature: words.Fahrenheit}, Labels: readingtest.Labels}).Assessment
+		f := assess.Judge(c, assess.As{Voice: words.Voice{Temperature: words.Fahrenheit}, Labels: readingtest.Labels, ByRules: true}).Assessment
 		if f.Verdict != a.Verdict || !slices.Equal(tests(f), tests(a)) || len(f.Findings) != len(a.Findings) {
 			t.Errorf("°F says %s, °C %s", f.Verdict, a.Verdict)
 		}
@@ -222,7 +222,7 @@ func TestOrderOfIndependentReadings(t *testing.T) {
 			other := c
 			other.Readings = slices.Clone(c.Readings)
 			other.Readings[i], other.Readings[i+1] = y, x
-			if got := assess.Glance(other, readingtest.Labels); got.Verdict != a.Verdict {
+			if got := assess.ByRules(other, readingtest.Labels); got.Verdict != a.Verdict {
 				t.Errorf("%s and %s the other way round: %s, was %s", x.Kind, y.Kind, got.Verdict, a.Verdict)
 			}
 		}

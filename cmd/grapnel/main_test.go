@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"math"
 	"net/http"
 	"os"
 	"os/exec"
@@ -54,9 +55,17 @@ func TestAssess(t *testing.T) {
 		if a["format"] != "grapnel.assessment/1" || a["verdict"] == "" || a["headline"] == "" {
 			t.Errorf("%s: %v", name, a)
 		}
+		sum := 0.0
+		suspects, _ := a["suspects"].([]any)
+		for _, s := range suspects {
+			sum += s.(map[string]any)["probability"].(float64)
+		}
+		if len(suspects) == 0 || math.Abs(sum-1) > 1e-9 {
+			t.Errorf("%s: %d suspects, shares sum to %g", name, len(suspects), sum)
+		}
 		// What nothing is known about is left out, not made up.
-		if _, there := a["suspects"]; there {
-			t.Errorf("%s: suspects are there", name)
+		if _, there := a["fails_below_c"]; there {
+			t.Errorf("%s: a cold it fails in is there", name)
 		}
 		if est, ok := a["cca_est"].(map[string]any); !ok || est["low"].(float64) >= est["high"].(float64) ||
 			est["of_rating_pct"].(float64) <= 0 {

@@ -22,6 +22,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 	"grapnel/core/station"
+	"grapnel/core/suspect"
 	"grapnel/core/words"
 )
 
@@ -71,8 +72,12 @@ type Assessment struct {
 	// engine, °C.
 	FailsBelow *float64        `json:"fails_below_c,omitempty"`
 	Findings   []bench.Finding `json:"findings"`
-	Next       []Step          `json:"next"`
-	Cautions   []string        `json:"cautions"`
+	// Suspects are the faults that are still possible, the likeliest first.
+	Suspects []suspect.Suspect `json:"suspects,omitempty"`
+	Next     []Step            `json:"next"`
+	// Tests are the best that can be measured next, whatever the verdict asks for.
+	Tests    []Step   `json:"tests,omitempty"`
+	Cautions []string `json:"cautions"`
 	// Others is what the house would have said by other schools.
 	Others []Otherwise `json:"other_schools,omitempty"`
 }
@@ -98,7 +103,11 @@ type Step struct {
 	Do      words.Text `json:"do"`      // the test as an order to a technician
 	Minutes float64    `json:"minutes"` // of work or waiting
 	Why     words.Text `json:"why"`
-	Station string     `json:"station"` // of the sheet, where it is done
+	// Bits are the information expected about what to do, 0 where that is not asked.
+	Bits    float64 `json:"bits,omitempty"`
+	Waits   float64 `json:"waits,omitempty"` // minutes of waiting besides
+	After   string  `json:"after,omitempty"` // what is done before: charge or clean
+	Station string  `json:"station"`         // of the sheet, where it is done
 }
 
 // Level says how a verdict weighs, for the sign beside it.
@@ -134,12 +143,36 @@ func (a Assessment) Level() bench.Level {
 // of a label; nil works it out, which takes most of the time.
 func Assess(c reading.Case, labels bench.Labels) Assessment {
 	b := station.Put(c, labels)
-	return others(assess(b), b)
+	return others(suspected(b, assess(b)), b)
+}
+
+// suspected adds what is suspected, and orders what comes next by what it would tell.
+func suspected(b *bench.Bench, a Assessment) Assessment {
+	op := suspect.Of(b)
+	a.Suspects = op.Suspects
+	if f, ok := against(b, a); ok {
+		a.Findings = append(slices.Clone(a.Findings), f)
+	}
+	return ordered(b, confirmed(b, a, op.Present(suspect.DirtyContacts)), op)
 }
 
 // Glance is an Assessment without the ledger's lines of strength and without the
 // other schools, for lists.
-func Glance(c reading.Case, labels bench.Labels) Assessment { return decided(station.Put(c, labels)) }
+func Glance(c reading.Case, labels bench.Labels) Assessment {
+	b := station.Put(c, labels)
+	return suspected(b, decided(b))
+}
+
+// Ended is a Glance at a job that was handed over: nothing comes next, so nothing is
+// suspected. Its verdict is the same.
+func Ended(c reading.Case, labels bench.Labels) Assessment { return decided(station.Put(c, labels)) }
+
+// ByRules is an Assessment by hazards, house rules and limits alone: nothing is
+// suspected, and what comes next stands in the order of the policy.
+func ByRules(c reading.Case, labels bench.Labels) Assessment {
+	b := station.Put(c, labels)
+	return others(assess(b), b)
+}
 
 // bears reports whether anything that was read lies between what the house and
 // another school of a rule ask for, so that the two can differ.
@@ -267,6 +300,23 @@ func Shape() document.Shape {
 		"do":      text.About("the test as an order to a technician"),
 		"minutes": figure.About("of work or waiting"),
 		"station": text.About("of the sheet, where it is done"),
+		"bits":    figure.About("of information expected about what to do"),
+		"waits":   figure.About("minutes of waiting besides"),
+		"after":   document.Words("charge", "clean").About("what is done before"),
+	})
+	suspects := document.Object([]string{"fault", "name", "probability", "present", "word", "for", "against"}, map[string]document.Shape{
+		"fault":       document.Words(suspect.Faults().Codes()...),
+		"probability": figure.About("its share of all that may be; shares sum to 1"),
+		"present":     figure.About("how likely it is there, alone or beside another fault, 0 to 1"),
+		"name":        text.About("as a technician says it"),
+		"word":        text.About("how likely that is, in a word"),
+		"reasons": document.List(0, 100, document.Object([]string{"text", "weight", "reading"}, map[string]document.Shape{
+			"text": text, "weight": figure.About("base 2 logarithm of how many times likelier it makes the fault"),
+			"reading": document.Shape{Kind: "integer", Min: -1, Max: 499}.About("position in the case's readings, -1 of the complaint"),
+		})).About("what speaks for it and against it"),
+		"for":     document.List(0, 100, text).About("what speaks for it, the weightiest first"),
+		"against": document.List(0, 100, text).About("what speaks against it"),
+		"moves":   text.About("what would move it"),
 	})
 	need := []string{"format", "verdict", "headline", "findings", "next", "cautions"}
 	return document.Object(need, map[string]document.Shape{
@@ -278,7 +328,9 @@ func Shape() document.Shape {
 		"soc_pct":       document.Object(ends, band).About("charge as of the last reading, percent"),
 		"cca_est":       document.Object(append(ends, "of_rating_pct"), estimate).About("cold cranking amps (SAE) if full"),
 		"findings":      document.List(0, 1e6, finding),
+		"suspects":      document.List(0, 20, suspects).About("the faults that are still possible, the likeliest first"),
 		"next":          document.List(0, 100, step),
+		"tests":         document.List(0, 3, step).About("the best that can be measured next, whatever the verdict asks for"),
 		"cautions":      document.List(0, 100, text).About("what can hurt at the steps ahead"),
 		"fails_below_c": figure.About("of a weak battery: the temperature from which it no longer turns its engine, °C"),
 		"other_schools": document.List(0, 100, document.Object([]string{"rule", "school", "verdict", "headline"},

@@ -305,7 +305,7 @@ func BenchmarkJudged(b *testing.B) {
 func BenchmarkAssess(b *testing.B) {
 	c := full()
 	for b.Loop() {
-		Assess(c, readingtest.Labels)
+		ByRules(c, readingtest.Labels)
 	}
 }
 
@@ -313,7 +313,15 @@ func BenchmarkAssess(b *testing.B) {
 func BenchmarkAssessNewLabel(b *testing.B) {
 	c := full()
 	for b.Loop() {
-		Assess(c, nil)
+		ByRules(c, nil)
+	}
+}
+
+// The same with suspects and the tests worth doing next.
+func BenchmarkSuspected(b *testing.B) {
+	c := full()
+	for b.Loop() {
+		Assess(c, readingtest.Labels)
 	}
 }
 

@@ -23,12 +23,12 @@ func TestOtherSchoolsAreAllHeard(t *testing.T) {
 				{reading.Of(station.LoadTest, reading.Fields{"method": station.Starter, "volts_end": 9.8})}} {
 				c := car(append([]reading.Reading{rest(volts).With("minutes_since_charge", 120), load(end).With("battery_c", 5)}, more...)...)
 				c.Complaint = []string{"slow_crank"}
-				a := Assess(c, readingtest.Labels)
+				a := ByRules(c, readingtest.Labels)
 				for _, id := range rules.Deciding() {
 					for _, school := range c.Rules.Others(id) {
 						other := c
 						other.Rules = c.Rules.For("car").Following(id, school)
-						want := Glance(other, readingtest.Labels).Verdict
+						want := ByRules(other, readingtest.Labels).Verdict
 						got := a.Verdict
 						for _, o := range a.Others {
 							if o.Rule == id && o.School == school.Name {

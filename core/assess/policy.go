@@ -1,7 +1,6 @@
 package assess
 
 import (
-	"math"
 	"slices"
 
 	"grapnel/core/bench"
@@ -58,6 +57,7 @@ var policy = []ruling{
 	on(all(low, holding(bench.TimeLost)), MoreReadings, sayHowLong, howLong),
 	on(all(low, holding(bench.Connected)), ChargeAndRetest, cableOff, chargeFull, restApart, drainTest),
 	on(all(low, holding(bench.Drained)), ChargeAndRetest, drained, drainTest, chargeToTest),
+	on(all(low, tookNoneTwice), Replace, takesNothing, replaces(whyBeyond)),
 	on(all(low, tookNone), ChargeAndRetest, tookNothing, chargeSlowly, restVolts(whyRestAgain)),
 	on(all(low, fiveCells), ChargeAndRetest, chargeWatched, chargeWatching, restVolts(whyRestAgain)),
 	on(all(low, acidDenies), MoreReadings, voltsAgainstAcid, restVolts(whyAcidDenies), acidAgain),
@@ -82,7 +82,7 @@ var policy = []ruling{
 	on(all(near, doubt(bench.DoubtLabel)), MoreReadings, labelFirst, readLabel, strengthTest),
 	on(all(near, doubt(bench.DoubtTemp)), MoreReadings, tempFirst, takeTemp, strengthTest),
 	on(all(near, doubt(bench.DoubtCold)), ChargeAndRetest, warmFirst, do("warm"), strengthTest),
-	on(all(near, doubt(bench.DoubtCharge)), ChargeAndRetest, fullThenTest, chargeFull, strengthTest).telling(tellNarrow),
+	on(all(near, doubt(bench.DoubtCharge), none(fullAsCan)), ChargeAndRetest, fullThenTest, chargeFull, strengthTest).telling(tellNarrow),
 	on(all(near, doubt(bench.DoubtLoad)), MoreReadings, loadAsAsked, strengthTest),
 	on(all(near, none(fullEnough)), ChargeAndRetest, fullThenTest, chargeFull, strengthTest).telling(tellNarrow),
 	on(near, Weak, justMisses, sayWeak).naming("fails", failsBelow).naming("policy", weakPolicy).naming("owner", ownerOfWeak),
@@ -266,6 +266,12 @@ func tookNone(b *bench.Bench) bool {
 	return n > 0 && b.TooSoon(b.Charges[n-1])
 }
 
+// tookNoneTwice reports whether that was so of the two last, one after the other.
+func tookNoneTwice(b *bench.Bench) bool {
+	n := len(b.Charges)
+	return n > 1 && b.TooSoon(b.Charges[n-1]) && b.TooSoon(b.Charges[n-2])
+}
+
 // settledRest reports whether the volts were taken off a battery rested as the house
 // asks.
 func settledRest(b *bench.Bench) bool { return b.Charge != nil && b.Charge.Settled }
@@ -304,8 +310,9 @@ const collapsedVolts = 4.0
 
 func failedAgain(b *bench.Bench) bool { return b.Fails > 1 }
 func undecided(b *bench.Bench) bool   { return b.Undecided() }
-func notSettled(b *bench.Bench) bool  { return soc(b) < bench.SettledPct }
-func fullEnough(b *bench.Bench) bool  { return soc(b) >= b.House.ReturnMinSOC }
+func notSettled(b *bench.Bench) bool  { return soc(b) < bench.SettledPct && !b.AsFullAsItGets() }
+func fullEnough(b *bench.Bench) bool  { return soc(b) >= b.House.ReturnMinSOC || b.AsFullAsItGets() }
+func fullAsCan(b *bench.Bench) bool   { return b.AsFullAsItGets() }
 func labelRead(b *bench.Bench) bool   { return b.LabelRead() }
 
 func doubt(of string) condition {
@@ -534,12 +541,3 @@ func chargeReading(b *bench.Bench) []int {
 }
 
 func percent(v float64) measure.Quantity { return measure.Percents(v) }
-
-// chargeMinutes estimates the time to reach a charge at a tenth of the battery's
-// ampere-hours, the kind rate, with 15 % lost. Common practice, no source. The
-// size of the battery cancels out.
-func chargeMinutes(from, to float64) float64 {
-	const rate, efficiency = 0.10, 0.85
-	hours := max(0, to-from) / 100 / rate / efficiency
-	return 15 * math.Ceil(hours*4)
-}

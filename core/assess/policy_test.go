@@ -42,7 +42,7 @@ func TestPolicyTurns(t *testing.T) {
 		{"held by as little", []reading.Reading{at(97), load(9.6)}, Weak, "tell"},
 		{"surely low a night after a full charge, a cable off", []reading.Reading{charged("full"), at(60).With("disconnected", true)},
 			Replace, "replace"},
-		{"maybe low after a full charge", []reading.Reading{charged("full"), at(70).With("disconnected", true)}, ChargeAndRetest, "charge"},
+		{"maybe low after a full charge", []reading.Reading{charged("full"), at(70).With("disconnected", true)}, MoreReadings, "load_test"},
 		{"low, but not rested long", []reading.Reading{charged("full"), unsettled(12.1)}, ChargeAndRetest, "charge"},
 		{"low before the full charge", []reading.Reading{at(40), charged("full")}, MoreReadings, "rest"},
 		{"charged, not read since", []reading.Reading{charged("full")}, MoreReadings, "rest"},
@@ -134,12 +134,12 @@ func TestFullness(t *testing.T) {
 func TestChargeMinutes(t *testing.T) {
 	for _, c := range []struct{ from, to, want float64 }{{50, 75, 180}, {0, 100, 720}, {99.99, 100, 15}, {100, 100,
 		0}, {100, 75, 0}} {
-		if got := chargeMinutes(c.from, c.to); got != c.want {
+		if got := bench.ChargeMinutes(c.from, c.to); got != c.want {
 			t.Errorf("%g to %g %%: %g min, want %g", c.from, c.to, got, c.want)
 		}
 	}
 	for from := 0.0; from < 100; from++ {
-		if chargeMinutes(from, 100) < chargeMinutes(from+1, 100) {
+		if bench.ChargeMinutes(from, 100) < bench.ChargeMinutes(from+1, 100) {
 			t.Errorf("more charge takes longer at %g %%", from)
 		}
 	}
@@ -159,7 +159,7 @@ func TestComplaintsThatPointElsewhere(t *testing.T) {
 		if first[code] != "" {
 			want, steps = LookElsewhere, first[code]+" "
 		}
-		a := Assess(c, readingtest.Labels)
+		a := ByRules(c, readingtest.Labels)
 		var got []string
 		for _, s := range a.Next {
 			got = append(got, s.Test)

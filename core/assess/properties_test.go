@@ -17,12 +17,12 @@ func TestVoltageScalesWithCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 3000 {
 		r, l := 11.6+1.2*rng.Float64(), 6+5*rng.Float64()
-		twelve := Glance(car(rest(r), load(l)), readingtest.Labels)
+		twelve := ByRules(car(rest(r), load(l)), readingtest.Labels)
 		for _, volts := range []float64{6, 8} {
 			k := volts / 12
 			c := car(rest(r*k), load(l*k))
 			c.Vehicle.SystemVolts = volts
-			got := Glance(c, readingtest.Labels)
+			got := ByRules(c, readingtest.Labels)
 			if got.Verdict != twelve.Verdict && got.Verdict != ChargeAndRetest && twelve.Verdict != ChargeAndRetest {
 				t.Fatalf("%.2f V then %.2f V: 12 V says %s, %g V says %s", r, l, twelve.Verdict, volts, got.Verdict)
 			}
@@ -57,7 +57,7 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 			c := car(rest(12.65), load(end))
 			c.Readings[1] = c.Readings[1].With("battery_c", temp)
 			held := false
-			for _, f := range Glance(c, readingtest.Labels).Findings {
+			for _, f := range ByRules(c, readingtest.Labels).Findings {
 				held = held || f.Code == "load_test.held"
 			}
 			if failed && held {

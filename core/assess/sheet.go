@@ -49,6 +49,8 @@ type As struct {
 	Voice  words.Voice
 	Closed bool         // the job has been handed over
 	Labels bench.Labels // finds the battery of a label; nil works it out
+	// ByRules leaves out what is suspected: hazards, house rules and limits alone.
+	ByRules bool
 }
 
 // Judge gives everything that is said of a case, with its words in a voice.
@@ -91,7 +93,10 @@ func Judge(c reading.Case, as As) Sheet {
 			out.Stops = append(out.Stops, h.Code)
 		}
 	}
-	out.Assessment = others(assess(b), b)
+	if out.Assessment = assess(b); !as.ByRules {
+		out.Assessment = suspected(b, out.Assessment)
+	}
+	out.Assessment = others(out.Assessment, b)
 	out.settle(as.Closed)
 	words.Spoken(&out.Assessment, as.Voice)
 	words.Spoken(&out.Stations, as.Voice)

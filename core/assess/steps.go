@@ -287,7 +287,7 @@ func charge(b *bench.Bench, to float64, why string) []Step {
 	if soc := b.SOC(); soc != nil {
 		from = soc.Best
 	}
-	s.Minutes = chargeMinutes(from, to)
+	s.Minutes = bench.ChargeMinutes(from, to)
 	return []Step{s}
 }
 

@@ -211,6 +211,6 @@ func TestStrengthGauges(t *testing.T) {
 func BenchmarkGlance(b *testing.B) {
 	c := full()
 	for b.Loop() {
-		Glance(c, readingtest.Labels)
+		Ended(c, readingtest.Labels)
 	}
 }

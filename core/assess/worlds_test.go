@@ -63,7 +63,7 @@ func TestHonestReadings(t *testing.T) {
 					rs = append(rs, read(station.Conductance, "cca", reading.Fields{"standard": "SAE"}))
 				}
 				cca, ah := of.label.CCA, of.label.Ah20h
-				a := Glance(reading.Case{
+				a := ByRules(reading.Case{
 					Format: reading.CaseFormat, Vehicle: reading.Vehicle{Class: of.class, SystemVolts: 12, Fuel: "petrol"},
 					Battery:    reading.Battery{Chemistry: of.chem, Rating: reading.Rating{CCA: &cca, Standard: rating.SAE, Ah20h: &ah}},
 					Conditions: reading.Conditions{AmbientC: &temp, BatteryC: &temp}, Rules: rules.Default(), Readings: rs,

@@ -138,7 +138,7 @@ func TestSurfaceChargeIsTheModels(t *testing.T) {
 					if left+RestVolts(c, 6, soc, temp) > top {
 						continue // no rested battery shows that; the reading is refused as one
 					}
-					if allowed := surfaceLeft(c, Rest{TempC: temp, Surface: Rested,
+					if allowed := SurfaceLeft(c, Rest{TempC: temp, Surface: Rested,
 						MinutesSinceCharge: minutes}); left > allowed+0.02 {
 						t.Errorf("%s at %g °C, history %d, %g min: %.3f V left, %.3f allowed", c, temp, i, minutes,
 							left, allowed)

@@ -117,7 +117,7 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 		temp = cells * emfPerC * UnknownTempC
 	}
 	u := math.Sqrt(sq(MeterError(r.Volts)) + sq(scale*of(c).spreadVolts) + sq(temp))
-	surface := scale * surfaceLeft(c, r)
+	surface := scale * SurfaceLeft(c, r)
 	up := u
 	if r.Surface.Removed() || r.Surface == "" {
 		up += scale * recoveryAfter
@@ -139,9 +139,9 @@ func ChargeFromRest(c Chemistry, cells float64, r Rest) RestCharge {
 	}
 }
 
-// surfaceLeft is the most surface charge, in volts of six cells, that a reading
-// may still carry.
-func surfaceLeft(c Chemistry, r Rest) float64 {
+// SurfaceLeft is the most surface charge, in volts of six cells, that a reading may
+// still carry after what was done about it.
+func SurfaceLeft(c Chemistry, r Rest) float64 {
 	minutes := r.MinutesSinceCharge
 	if minutes < 0 {
 		minutes = 0
@@ -173,3 +173,7 @@ func FadeMinutes(c Chemistry, tempC float64) float64 {
 // RestSpread is how far healthy batteries of a build differ at rest, volts of six
 // cells, one standard deviation: half of what is taken as the limit.
 func (c Chemistry) RestSpread() float64 { return of(c).spreadVolts / 2 }
+
+// RestFamily is how far the two families of rest tables of a build lie either side of
+// its curve, volts of six cells; 0 where there is but one.
+func (c Chemistry) RestFamily() float64 { return of(c).family }

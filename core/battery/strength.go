@@ -296,11 +296,22 @@ func (b Battery) LoadVolts(soc, tempC, amps, seconds float64) float64 {
 // LoadVoltsAt gives LoadVolts of this battery worn to a part of its cranking,
 // percent.
 func (b Battery) LoadVoltsAt(pct, soc, tempC, amps, seconds float64) float64 {
-	want := b.CCA * pct / 100
+	return b.WornTo(pct).LoadVolts(soc, tempC, amps, seconds)
+}
+
+// WornTo gives what Worn gives, 2 to 200 percent of its cranking, by the closed
+// solution instead of runs: to half a percent and a hundred times as fast, for those
+// who want a row of them.
+func (b Battery) WornTo(pct float64) Battery {
+	want := b.CCA * clamp(pct, 2, 200) / 100
 	test := rating.SAETest()
 	end := b.volts12(test.EndVolts)
 	k := b.wearing()
 	over := func(x float64) float64 { return k.volts(math.Exp(x), 100, test.TempC, want, test.Seconds) - end }
-	b.wear(math.Exp(falling(0, math.Log(100/pct), over(0), 5e-3, over)))
-	return b.steadyVolts(soc, tempC, amps, seconds)
+	lo, hi := 0.0, math.Log(100/min(pct, 95))
+	if pct > 100 {
+		lo, hi = math.Log(leastWorn), 0
+	}
+	b.wear(math.Exp(falling(lo, hi, over(lo), 5e-3, over)))
+	return b
 }

@@ -42,6 +42,7 @@ type Bench struct {
 	Hazards    []Hazard // that stand, in the order they were found
 	Overridden []Hazard // that a lead has lifted
 	Looked     bool     // somebody looked whether it is whole, dry, thawed and without smell
+	Cleaned    bool     // posts or clamps were cleaned or tightened in this job
 	Dirty      []int    // readings that found a contact no test can be trusted through
 	Faults     []Fault  // outside the battery, not yet put right
 
@@ -256,7 +257,7 @@ func (b *Bench) take(f Fact) {
 	b.takeHazards(&f)
 	b.Looked = b.Looked || f.Looked
 	if f.Cleans {
-		b.Dirty = nil
+		b.Dirty, b.Cleaned = nil, true
 		for _, l := range b.loads {
 			l.CleanedSince = true
 		}
@@ -311,6 +312,12 @@ func (b *Bench) takeCharge(f *Fact) {
 	if b.Shown > 0 && !c.Other {
 		c.Rest.Full = b.Shown
 		c.RestCharge = battery.ChargeFromRest(b.Case.Battery.Chemistry, battery.Cells(b.Case.Volts()), c.Rest)
+	}
+	if b.filled(c) {
+		// Its volts may be those of a full one, and it was just filled: what they leave open
+		// is its build.
+		soc := &c.RestCharge.Charge
+		soc.Best = max(soc.Best, min(soc.High, LeastOfFull))
 	}
 	b.Charge = c
 	if b.Flat == nil && len(b.Charges) == 0 && c.Known() && c.RestCharge.Charge.Best < foundFlat {

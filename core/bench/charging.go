@@ -1,6 +1,8 @@
 package bench
 
 import (
+	"math"
+
 	"grapnel/core/battery"
 	"grapnel/core/measure"
 	"grapnel/core/rating"
@@ -15,6 +17,14 @@ const (
 	mostShopAmps = 25.0
 	tookPart     = 0.6
 )
+
+// givenPart is how many times its ampere-hours a charge has given that has filled any
+// battery which can be filled. Common practice, no source.
+const givenPart = 1.3
+
+// Given is the ampere-hours a charge can have given at the amps its charger gives; 0
+// where nobody noted them.
+func (c *Charged) Given() float64 { return c.Hours * c.Amps }
 
 func (b *Bench) takeCharged(f *Fact) {
 	one := *f.Charged
@@ -37,6 +47,13 @@ func (b *Bench) takeCharged(f *Fact) {
 	case EndedFull:
 		if !b.TooSoon(c) {
 			b.Full, b.FullAt = c, f.At
+		}
+	case EndedStopped:
+		// Stopped, yet given all that was missing and more: as full as it will get.
+		if c.Given() >= givenPart*b.ampHours() && b.ampHours() > 0 {
+			b.Full, b.FullAt = c, f.At
+		} else {
+			b.Full = nil
 		}
 	default:
 		if c.Ended == EndedHot {
@@ -74,6 +91,51 @@ func (b *Bench) TooSoon(c *Charged) bool {
 		amps = min(mostShopAmps, 0.5*b.ampHours())
 	}
 	return c.Hours*amps < tookPart*c.Missing
+}
+
+// AsFullAsItGets reports whether it was charged to full lately, by a charge that can
+// have filled it, and has not been used since: a battery that then rests a little under
+// the table's volts is full for what it is, and charging it again changes nothing.
+func (b *Bench) AsFullAsItGets() bool {
+	return b.Full != nil && b.Charge != nil && b.Charge.Reading > b.Full.Reading && !b.ranSince(b.Full.Reading) &&
+		!older(b.FullAt, b.Now, ChargeSpeaks)
+}
+
+// LeastOfFull is the least charge, percent, of a battery that was charged full and
+// rested: what its volts leave open below is its build and its age, not its charge.
+// House judgement.
+const LeastOfFull = 85.0
+
+// filled reports whether a rest voltage is that of a battery charged full, and not used
+// or left standing since, that may be full by it.
+func (b *Bench) filled(c *Charge) bool {
+	return b.Full != nil && c.Settled && c.Known() && !c.Other && !older(b.FullAt, c.At, ChargeSpeaks) &&
+		c.Rest.MinutesSinceCharge <= ChargeSpeaks.Minutes() && c.RestCharge.Charge.High >= b.House.LoadTestMinSOC
+}
+
+// FilledBefore reports whether a reading was taken of a battery that was as full as it
+// gets.
+func (b *Bench) FilledBefore(reading int) bool {
+	return b.Full != nil && b.Full.Reading < reading && !b.ranSince(b.Full.Reading)
+}
+
+// ranSince reports whether an engine was cranked or run after a reading.
+func (b *Bench) ranSince(reading int) bool {
+	for _, f := range b.facts {
+		if f.Reading > reading && f.Ran {
+			return true
+		}
+	}
+	return false
+}
+
+// ChargeMinutes estimates the time to reach a charge, percent, at a tenth of the
+// battery's ampere-hours, the kind rate, with 15 % lost. Common practice, no source. The
+// size of the battery cancels out.
+func ChargeMinutes(from, to float64) float64 {
+	const rate, efficiency = 0.10, 0.85
+	hours := max(0, to-from) / 100 / rate / efficiency
+	return 15 * math.Ceil(hours*4)
 }
 
 // WasCharged reports whether it was charged in this job.

@@ -52,6 +52,13 @@ func (b *Bench) AsNew() (battery.Battery, bool) {
 	return *b.asNew, true
 }
 
+// Of gives the battery of another label, of the same build and volts; false where none
+// can be made of it.
+func (b *Bench) Of(l rating.Label) (battery.Battery, bool) {
+	made, _, err := b.labels(b.Case.Battery.Chemistry, int(battery.Cells(b.Case.Volts())), l)
+	return made, err == nil
+}
+
 // Label gives the battery of the label with its nameplate; false when there is
 // none.
 func (b *Bench) Label() (battery.Battery, battery.Nameplate, bool) {
@@ -87,14 +94,23 @@ const (
 	lifeYears  = 6
 )
 
-// buildFindings notes the battery's age, and a build its vehicle was not made for.
-func (b *Bench) buildFindings() {
+// Months is how old the battery is; false where nobody knows when it was made or
+// fitted.
+func (b *Bench) Months() (months int, known bool) {
 	made := b.Case.Battery.Made
 	if made == "" {
 		made = b.Case.Battery.Fitted
 	}
-	if m, ok := rating.ParseMonth(made); ok && !b.Now.IsZero() {
-		months := m.MonthsUntil(rating.Month{Year: b.Now.Year(), Month: int(b.Now.Month())})
+	m, ok := rating.ParseMonth(made)
+	if !ok || b.Now.IsZero() {
+		return 0, false
+	}
+	return m.MonthsUntil(rating.Month{Year: b.Now.Year(), Month: int(b.Now.Month())}), true
+}
+
+// buildFindings notes the battery's age, and a build its vehicle was not made for.
+func (b *Bench) buildFindings() {
+	if months, known := b.Months(); known {
 		f := Finding{Code: "battery.age", Level: Note, Rule: "battery.age", Source: Practice, Why: words.Say(whyAge)}
 		years := measure.Plain(float64(months/12), 0)
 		switch {

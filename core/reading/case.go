@@ -95,6 +95,15 @@ func (c Case) Volts() float64 {
 	return v
 }
 
+// Opens reports whether the caps come off, so that acid can be drawn and water filled.
+func (b Battery) Opens() bool {
+	caps := b.Caps
+	if caps == "" {
+		caps = b.Chemistry.Caps()
+	}
+	return caps == "removable"
+}
+
 // Electric reports whether the vehicle has a high-voltage system, so that only
 // the 12 V battery is ours.
 func (v Vehicle) Electric() bool {

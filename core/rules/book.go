@@ -18,6 +18,7 @@ const (
 	CableDropMax   = "cable_drop.max"
 	DrainMax       = "drain.max"
 	ChargePlace    = "charge.place"
+	TestOrder      = "test.order"
 )
 
 // Ways to judge strength, for Rules.StrengthMethod.
@@ -40,6 +41,12 @@ const (
 const (
 	ChargeInPlace = "in_place"
 	ChargeOnBench = "bench"
+)
+
+// What is measured next, for Rules.TestOrder.
+const (
+	BestOrder    = "best"
+	StationOrder = "stations"
 )
 
 // Deciding gives the rules that a verdict can hang on.
@@ -242,5 +249,22 @@ var book = []Rule{
 			},
 		},
 		Customs: map[string]int{"motorcycle": 1, "atv": 1},
+	},
+	{
+		ID: TestOrder, Field: "test_order", Title: "Order",
+		Question: "Which test comes next where several are open?",
+		word:     func(r *Rules) *string { return &r.TestOrder },
+		Schools: []School{
+			{
+				Name: "what tells most", Word: BestOrder,
+				Why:    "The test that settles most for the minutes it costs, here and now.",
+				Source: "information theory, Lindley 1956, from memory",
+			},
+			{
+				Name: "stations as they come", Word: StationOrder,
+				Why:    "Always the same order: nothing is forgotten, and everybody knows what comes next.",
+				Source: practice,
+			},
+		},
 	},
 }

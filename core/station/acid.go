@@ -38,7 +38,7 @@ var levels = words.ListOf(
 func init() {
 	register(Station{
 		Code: Acid, Place: 50, Name: "Acid", Hint: "level and gravity, cell by cell", Minutes: 8,
-		Fits:     func(b *bench.Bench) bool { return caps(b.Case) == "removable" },
+		Fits:     func(b *bench.Bench) bool { return b.Case.Battery.Opens() },
 		Cautions: always("acid"), Advise: adviseAcid, Gauges: acidGauges, Sum: sumAcid,
 	}, Kind{
 		Code: Hydrometer, Name: "Hydrometer", Hint: "specific gravity of each cell", Minutes: 8,
@@ -58,23 +58,18 @@ func init() {
 	})
 }
 
-// caps says how a battery's lid is made.
-func caps(c reading.Case) string {
-	if c.Battery.Caps != "" {
-		return c.Battery.Caps
-	}
-	return c.Battery.Chemistry.Caps()
-}
-
 // expectHydrometer: the gravity of a cell at the charge, as it reads at the
 // acid's own temperature. Only of acid that can be drawn.
-func expectHydrometer(w World, _ reading.Reading) []Prediction {
+func expectHydrometer(w World, how reading.Reading) []Prediction {
 	if w.Battery.Chemistry != battery.Flooded {
 		return nil
 	}
 	at267 := battery.SpecificGravity(w.Battery.Chemistry, w.SOC)
-	// CorrectGravity adds to a reading what its warmth takes away.
-	read := at267 - (battery.CorrectGravity(at267, w.BatteryC) - at267)
+	read := at267
+	if corrected, _ := how.Flag("corrected"); !corrected {
+		// CorrectGravity adds to a reading what its warmth takes away.
+		read = at267 - (battery.CorrectGravity(at267, w.BatteryC) - at267)
+	}
 	return []Prediction{{Field: "cells_sg", Best: read, Sigma: sgSigma}}
 }
 

@@ -140,7 +140,7 @@ func judgePutRight(in Before, r reading.Reading) bench.Fact {
 				continue
 			}
 			done = append(done, words.Say(lower(m.word)))
-			if w != "watered" || caps(in.Case) == "removable" { // nobody can water a sealed one
+			if w != "watered" || in.Case.Battery.Opens() { // nobody can water a sealed one
 				fact.Clears = append(fact.Clears, m.ends...)
 			}
 			fact.Mends = append(fact.Mends, m.ends...)

@@ -156,11 +156,12 @@ func judgeCrank(in Before, r reading.Reading) bench.Fact {
 		return schoolSays(words.Say(schoolFigure, "name", s.Name, "figure", measure.Volts(s.Number, measure.Exact)),
 			holdsOrFails(low >= s.Number*k), (low >= s.Number*k) == holds)
 	})
-	lossy := false
+	lossy, paths := false, 0
 	for _, p := range []struct{ field, path string }{{"drop_live_volts", "live"}, {"drop_earth_volts", "earth"}} {
 		if v, ok := r.Number(p.field); ok {
 			f, fault := pathDrop(c, house, in.Reading, p.path, "whole", v, steady)
 			fact.Findings = append(fact.Findings, f)
+			paths++
 			if fault != nil {
 				lossy = true
 				fact.Faults = append(fact.Faults, *fault)
@@ -175,6 +176,10 @@ func judgeCrank(in Before, r reading.Reading) bench.Fact {
 	case turned == "no" && low >= silent*k && steady < silentAmps:
 		tell("crank.silent", bench.Act, "crank.silent", words.Say(saysCrankSilent, "volts", volts), words.Say(whyCrankSilent))
 		fact.Faults = append(fact.Faults, bench.Fault{Code: "starter_silent", Name: words.Say(nameSilent), Explains: true})
+	case turned == "slow" && holds && paths == 2 && !lossy && (!read || !sized || steady >= draws.Low && steady <= draws.High):
+		// Good volts reach it, it draws what is usual, and yet it is slow.
+		tell("crank.slow", bench.Act, "crank.reaches", words.Say(saysSlow, "volts", volts), words.Say(whySlow))
+		fact.Faults = append(fact.Faults, bench.Fault{Code: "starter", Name: words.Say(nameSlow), Explains: true, Vague: true})
 	case !read || !sized || turned == "":
 	case turned != "normal" && steady > draws.High:
 		tell("crank.drags", bench.Act, "crank.amps", words.Say(saysDrags, "amps", quantity,
@@ -402,8 +407,11 @@ const (
 	saysDrags       = "{amps} and it turns badly: {low} to {high} are usual. The starter or the engine drags."
 	whyDrags        = "A rubbing armature, a tight engine, thick oil. It robs the ignition too."
 	nameDrags       = "Mend the starter, or find what the engine drags"
+	saysSlow        = "{volts} at the posts and both paths are fine, yet it turns slowly: the starter or a stiff engine."
+	whySlow         = "Nothing between the posts and the crankshaft is left but the starter, thick oil or the engine itself."
 	saysStarved     = "{amps} and it turns badly, with volts at the posts: {low} to {high} are usual. The starter is starved or worn."
 	whyStarved      = "A low current is a fault too: a bad path, or worn brushes."
+	nameSlow        = "Look at the starter: it turns slowly on good volts"
 	nameStarved     = "Look at the path to the starter and at its brushes"
 	saysReaches     = "{volts} reach the starter."
 	whyReaches      = "{posts} − {live} − {earth}."

@@ -35,7 +35,7 @@ func init() {
 		Cautions: always("ammeter"), Advise: adviseDrain, Gauges: drainGauges, Sum: sumDrain,
 		Chief: asleep,
 	}, Kind{
-		Code: Drain, Name: "Drain", Hint: "milliamps with everything asleep", Minutes: 25,
+		Code: Drain, Name: "Drain", Hint: "milliamps with everything asleep", Minutes: 6, Waits: 25,
 		Fields: []Field{
 			{
 				Name:    "milliamps",

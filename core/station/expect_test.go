@@ -162,7 +162,7 @@ func TestAcidEyeAndDrainInTheWorld(t *testing.T) {
 // A starter's first surge is 3 to 5 times its steady draw (from memory), and the spread of the lowest volts is as wide as that makes it.
 func TestSurgeOfAStarter(t *testing.T) {
 	w := World{Battery: newBattery(t, battery.Flooded), SOC: 90, BatteryC: 21, StarterAmps: 150}
-	at := func(amps float64) float64 { return w.Battery.EndVolts(90, 21, amps, 0.3) }
+	at := func(amps float64) float64 { return w.Battery.LoadVolts(90, 21, amps, 0.3) }
 	p := one(t, Crank, "volts_min", w, nil)
 	if math.Abs(p.Best-at(600)) > 1e-9 {
 		t.Errorf("lowest %.3f V, 600 A leave %.3f V", p.Best, at(600))
@@ -205,7 +205,7 @@ func TestSpreads(t *testing.T) {
 		StarterAmps: 150, LiveOhms: 0.002}
 	meter := func(v float64) float64 { return battery.MeterError(v) / math.Sqrt(3) }
 	loads := func(part float64) float64 {
-		return math.Abs(w.Battery.EndVolts(73, 21, 325*(1-part), 15)-w.Battery.EndVolts(73, 21, 325*(1+part), 15)) / 2
+		return math.Abs(w.Battery.LoadVolts(73, 21, 325*(1-part), 15)-w.Battery.LoadVolts(73, 21, 325*(1+part), 15)) / 2
 	}
 	for _, c := range []struct {
 		code, field string

@@ -53,6 +53,13 @@ func TestThresholdsAboutTheBattery(t *testing.T) {
 	}
 	draws, _ := usual(car())
 	slow := func(amps float64) reading.Reading { return crank(10.5, reading.Fields{"amps": amps, "turned": "slow"}) }
+	reaches := func(v, amps, live float64) reading.Reading {
+		r := crank(v, reading.Fields{"turned": "slow", "drop_live_volts": live, "drop_earth_volts": 0.1})
+		if amps > 0 {
+			r = r.With("amps", amps)
+		}
+		return r
+	}
 	silent := func(v, amps float64) reading.Reading {
 		return crank(v, reading.Fields{"amps": amps, "turned": "no"})
 	}
@@ -72,6 +79,9 @@ func TestThresholdsAboutTheBattery(t *testing.T) {
 		{"lid at half", lid(0.5), "lid_leakage.film"},
 		{"cranks at the limit", crank(9.6, nil), "crank.holds"},
 		{"cranks under it", crank(9.59, nil), "crank.sags"},
+		{"slow on good volts, usual draw, high", reaches(9.6, draws.High, 0.5), "crank.slow"},
+		{"slow on good volts, usual draw, low", reaches(9.6, draws.Low, 0.5), "crank.slow"},
+		{"slow on good volts, draw not read", reaches(9.6, 0, 0.5), "crank.slow"},
 		{"silent", silent(11.8, 19), "crank.silent"},
 		{"slow, draws too much", slow(draws.High + 1), "crank.drags"},
 		{"slow, draws too little", slow(draws.Low - 1), "crank.starved"},
@@ -98,6 +108,13 @@ func TestThresholdsAboutTheBattery(t *testing.T) {
 	for name, r := range map[string]reading.Reading{"silent at 11.79 V": silent(11.79, 19), "silent at 20 A": silent(11.8, 20),
 		"turns": crank(11.8, reading.Fields{"amps": 19.0, "turned": "slow"})} {
 		if ok, got := says(car(r), "crank.silent"); ok {
+			t.Errorf("%s: %s", name, got)
+		}
+	}
+	for name, r := range map[string]reading.Reading{"poor volts": reaches(9.59, 0, 0.1), "a bad path": reaches(9.6, 0, 0.51),
+		"one path not read": reaches(9.6, 0, 0.1).With("drop_earth_volts", nil), "too much": reaches(9.6, draws.High+1, 0.1),
+		"too little": reaches(9.6, draws.Low-1, 0.1), "turned well": reaches(9.6, 0, 0.1).With("turned", "normal")} {
+		if ok, got := says(car(r), "crank.slow"); ok {
 			t.Errorf("%s: %s", name, got)
 		}
 	}
@@ -152,6 +169,32 @@ func TestChargingThresholds(t *testing.T) {
 	} {
 		if ok, got := says(at(c.temp, c.volts, c.speed), c.want); !ok {
 			t.Errorf("%g V at %g °C, %s: %s, want %s", c.volts, c.temp, c.speed, got, c.want)
+		}
+	}
+}
+
+// What stays at the edge of its limits twice settles the question; once, or idling before,
+// it does not.
+func TestChargingAtTheEdgeAgain(t *testing.T) {
+	r := func(volts float64, speed string) reading.Reading {
+		return reading.Of(Charging, reading.Fields{"volts": volts, "speed": speed, "loads": "on"})
+	}
+	for _, c := range []struct {
+		name    string
+		rs      []reading.Reading
+		settled bool
+	}{
+		{"high once", []reading.Reading{r(14.82, "raised")}, false},
+		{"high twice", []reading.Reading{r(14.82, "raised"), r(14.82, "raised")}, true},
+		{"low once", []reading.Reading{r(13.49, "raised")}, false},
+		{"low twice", []reading.Reading{r(13.49, "raised"), r(13.49, "raised")}, true},
+		{"low after idling", []reading.Reading{r(13.49, "idle"), r(13.49, "raised")}, false},
+		{"low, then idling", []reading.Reading{r(13.49, "raised"), r(13.49, "idle")}, false},
+	} {
+		made := car(c.rs...)
+		made.Conditions = reading.Conditions{AmbientC: Num(25), BatteryC: Num(25)}
+		if b := put(made); b.Settled(Charging) != c.settled || len(b.Faults) > 0 {
+			t.Errorf("%s: settled %t, faults %v", c.name, b.Settled(Charging), b.Faults)
 		}
 	}
 }

@@ -173,7 +173,7 @@ func TestNotchOfANewBattery(t *testing.T) {
 		amps, seconds, temp float64
 	}{{325, 15, 21}, {325, 5, 21}, {200, 15, 21}, {325, 15, -10}} {
 		r := load(9.9).With("amps", c.amps).With("seconds", c.seconds).With("battery_c", c.temp)
-		want := made.EndVolts(100, c.temp, c.amps, c.seconds)
+		want := made.LoadVolts(100, c.temp, c.amps, c.seconds)
 		if at := notch(t, gauge(t, car(rest(12.65), r), Strength, "load_volts"), "new"); math.Abs(at-want) > 1e-9 {
 			t.Errorf("%+v: a new one ends at %.3f V, want %.3f", c, at, want)
 		}

@@ -110,7 +110,7 @@ func expectLoad(w World, how reading.Reading) []Prediction {
 		return nil
 	}
 	v, u := w.endVolts(amps, seconds, spread)
-	return []Prediction{{Field: "volts_end", Best: v, Sigma: sigma(meterSigma(v), u)}}
+	return []Prediction{{Field: "volts_end", Best: v, Sigma: sigma(meterSigma(v), u), Amps: amps}}
 }
 
 // judgeLoad keeps a load test as it was taken; what it says is weighed once charge

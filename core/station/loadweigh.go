@@ -101,8 +101,8 @@ func weighHalf(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) 
 			ampsDoubt = math.Abs(here - end(l.Charge.Best, amps*(1+ampsSpread), seconds))
 			doubts = append(doubts, ampsDoubt)
 			// Charge explains as much as a full one would have shown more.
-			if l.Charge.Low < bench.SettledPct {
-				deficit = max(0, end(bench.SettledPct, amps, seconds)-end(l.Charge.Low, amps, seconds))
+			if low := leastCharge(b, l); low < bench.SettledPct {
+				deficit = max(0, end(bench.SettledPct, amps, seconds)-end(low, amps, seconds))
 			}
 		}
 	}
@@ -131,6 +131,14 @@ func weighHalf(b *bench.Bench, l *bench.Load, made battery.Battery, known bool) 
 	default:
 		l.Result = bench.Sagged
 	}
+}
+
+// leastCharge is the least charge the test can have been taken at, percent.
+func leastCharge(b *bench.Bench, l *bench.Load) float64 {
+	if b.FilledBefore(l.Reading) {
+		return max(l.Charge.Low, bench.LeastOfFull)
+	}
+	return l.Charge.Low
 }
 
 // extrapolated is the part of what was worked out for another load or time that

@@ -146,7 +146,7 @@ func judgeInspection(in Before, r reading.Reading) bench.Fact {
 			continue
 		}
 		hazard := bench.Hazard{Code: h.found, Name: words.Say(h.name), First: h.first, Stops: h.stops}
-		if h.found == bench.HazardDry && caps(in.Case) != "removable" {
+		if h.found == bench.HazardDry && !in.Case.Battery.Opens() {
 			hazard.Stops, hazard.First = true, "replace" // nobody can water it
 		}
 		fact.Hazards = append(fact.Hazards, hazard)

@@ -70,8 +70,12 @@ func adviseRest(b *bench.Bench) Advice {
 // expectRest: the electromotive force at this charge and temperature, and what
 // surface charge still adds. Batteries of a kind differ.
 func expectRest(w World, _ reading.Reading) []Prediction {
-	n := float64(w.Battery.Cells())
-	v := battery.RestVolts(w.Battery.Chemistry, n, w.SOC, w.BatteryC) + w.SurfaceVolts
+	n := float64(w.Battery.Cells() - w.DeadCells)
+	v := battery.RestVolts(w.Battery.Chemistry, n, w.SOC, w.BatteryC) + w.SurfaceVolts + w.Strays*n/6
+	if w.LowCellPct > 0 {
+		v += battery.RestVolts(w.Battery.Chemistry, 1, max(0, w.SOC-w.LowCellPct), w.BatteryC) -
+			battery.RestVolts(w.Battery.Chemistry, 1, w.SOC, w.BatteryC)
+	}
 	return []Prediction{{Field: "volts", Best: v, Sigma: sigma(meterSigma(v), w.Battery.Chemistry.RestSpread()*n/6)}}
 }
 

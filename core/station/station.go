@@ -60,6 +60,7 @@ type Kind struct {
 	Hint string
 	// Minutes of work, hands on. Common practice, no source, unless said.
 	Minutes float64
+	Waits   float64 // minutes of waiting besides
 	Fields  []Field
 
 	// EndsRest says that a reading of this kind is what a rest was for.

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"grapnel/core/battery"
+	"grapnel/core/reading"
 )
 
 // World is what is really there while something is measured: the battery and the
@@ -14,6 +15,9 @@ type World struct {
 	SOC          float64 // percent
 	BatteryC     float64 // of the acid
 	SurfaceVolts float64 // what surface charge still adds across the posts, volts
+	DeadCells    int     // cells that are shorted and give nothing
+	LowCellPct   float64 // charge by which the worst cell is behind the others, percent
+	Strays       float64 // how far this battery rests off the curve of its build, volts of six cells
 
 	PostOhms  float64 // between the posts and whatever is clamped on them, both together
 	LiveOhms  float64 // live post to starter, joints included
@@ -30,6 +34,7 @@ type Prediction struct {
 	Field string
 	// Best and Sigma, one standard deviation: instrument, hand and battery together.
 	Best, Sigma float64
+	Amps        float64 // that flow through the posts while it is read, which bad contacts lose volts by
 	Words       map[string]float64
 }
 
@@ -49,10 +54,35 @@ func sigma(parts ...float64) float64 {
 // endVolts is what stands across the clamps on the posts at the end of a load in
 // this world, and how much it changes over a part of the amps.
 func (w World) endVolts(amps, seconds, ampsSpread float64) (volts, spread float64) {
-	at := func(a float64) float64 { return w.Battery.EndVolts(w.SOC, w.BatteryC, a, seconds) - a*w.PostOhms }
+	live := w.live()
+	at := func(a float64) float64 {
+		return max(0, live.LoadVolts(w.SOC, w.BatteryC, a, seconds)-a*w.PostOhms)
+	}
 	volts = at(amps)
 	if ampsSpread > 0 {
 		spread = math.Abs(at(amps*(1-ampsSpread))-at(amps*(1+ampsSpread))) / 2
 	}
-	return volts, spread
+	// Far down no tester holds its current, and how far it falls is anybody's guess.
+	return volts, sigma(spread, collapsing*max(0, 0.5*float64(2*w.Battery.Cells())-volts))
+}
+
+// collapsing is how much of what is missing to half the nominal volts nobody can
+// foretell. House judgement.
+const collapsing = 0.3
+
+// live is the battery without its dead cells.
+func (w World) live() battery.Battery {
+	b := w.Battery
+	b.Groups[0].Count = max(1, b.Groups[0].Count-w.DeadCells)
+	return b
+}
+
+// Expect gives what a kind of reading would show in a world; how says the way it is
+// taken. Nothing where no meter shows anything, or nothing can be foretold.
+func Expect(w World, how reading.Reading) []Prediction {
+	k := findKind(how.Kind)
+	if k == nil || k.Expect == nil {
+		return nil
+	}
+	return k.Expect(w, how)
 }

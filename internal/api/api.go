@@ -45,6 +45,7 @@ type server struct {
 	sessions *scs.SessionManager
 	live     *live
 	labels   labels
+	glances  glances
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.

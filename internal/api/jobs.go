@@ -126,7 +126,11 @@ func (s *server) lines(ctx context.Context, closed bool, find string) ([]jobLine
 	}
 	out := make([]jobLine, len(jobs))
 	for i, j := range jobs {
-		a := assess.Glance(s.caseOf(j, rs[j.ID]), s.labels.find)
+		judge := s.glances.of
+		if j.ClosedAt != nil {
+			judge = assess.Ended
+		}
+		a := judge(s.caseOf(j, rs[j.ID]), s.labels.find)
 		out[i] = jobLine{
 			ID:       j.ID,
 			Tag:      j.Battery.Tag,

@@ -11,6 +11,7 @@ import (
 	"grapnel/core/guide"
 	"grapnel/core/reading"
 	"grapnel/core/station"
+	"grapnel/core/suspect"
 	"grapnel/core/words"
 	"grapnel/internal/store"
 )
@@ -121,12 +122,26 @@ type Judgement struct {
 	Others     []assess.Otherwise  `json:"other_schools" doc:"verdicts that another school of a house rule would have given"`
 	Stopped    *stopView           `json:"stopped,omitempty" doc:"a hazard stops all work"`
 	Findings   []findingView       `json:"findings"`
+	Suspects   []suspectView       `json:"suspects" doc:"faults that are still possible, the likeliest first"`
 	Next       []assess.Step       `json:"next"`
+	Tests      []assess.Step       `json:"tests" doc:"the best that can be measured next, whatever the verdict asks for"`
 	Cautions   []guide.Caution     `json:"cautions"`
 	Stations   []stationView       `json:"stations" doc:"of the sheet, in working order"`
 	Ready      bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
 	At         string              `json:"at" doc:"the station where the work goes on"`
 	Entered    *station.Line       `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
+}
+
+// suspectView is a suspect with the readings that speak for it and against it.
+type suspectView struct {
+	suspect.Suspect
+	Reasons []reasonView `json:"reasons" doc:"what speaks for it (above 0) and against it (below), base 2 logarithms of how many times likelier it makes the fault"`
+}
+
+type reasonView struct {
+	Text    words.Text `json:"text"`
+	Weight  float64    `json:"weight"`
+	Reading string     `json:"reading,omitempty" doc:"its id; none of the complaint"`
 }
 
 // stopView is a hazard that stops the work until a lead lifts it.
@@ -241,7 +256,9 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) J
 		FailsBelow: a.FailsBelow,
 		Others:     append([]assess.Otherwise{}, a.Others...),
 		Findings:   []findingView{},
+		Suspects:   []suspectView{},
 		Next:       a.Next,
+		Tests:      append([]assess.Step{}, a.Tests...),
 		Cautions:   []guide.Caution{},
 		Stations:   []stationView{},
 		At:         sheet.At,
@@ -258,6 +275,17 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) J
 	}
 	for _, f := range a.Findings {
 		out.Findings = append(out.Findings, findingView{f, ids(f.Readings)})
+	}
+	for _, s := range a.Suspects {
+		v := suspectView{Suspect: s, Reasons: []reasonView{}}
+		for _, r := range s.Reasons {
+			one := reasonView{Text: r.Text, Weight: r.Weight}
+			if r.Reading >= 0 {
+				one.Reading = live[r.Reading].ID
+			}
+			v.Reasons = append(v.Reasons, one)
+		}
+		out.Suspects = append(out.Suspects, v)
 	}
 	for _, code := range a.Cautions {
 		if caution, ok := guide.CautionOf(code); ok {

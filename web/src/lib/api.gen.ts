@@ -343,6 +343,8 @@ export interface components {
             next: components["schemas"]["Step"][];
             other_schools?: components["schemas"]["Otherwise"][];
             soc_pct?: components["schemas"]["Band"];
+            suspects?: components["schemas"]["Suspect"][];
+            tests?: components["schemas"]["Step"][];
             verdict: string;
         };
         Band: {
@@ -691,6 +693,10 @@ export interface components {
             stations: components["schemas"]["StationView"][];
             /** @description a hazard stops all work */
             stopped?: components["schemas"]["StopView"];
+            /** @description faults that are still possible, the likeliest first */
+            suspects: components["schemas"]["SuspectView"][];
+            /** @description the best that can be measured next, whatever the verdict asks for */
+            tests: components["schemas"]["Step"][];
             verdict: string;
             wait: components["schemas"]["Wait"];
         };
@@ -756,6 +762,10 @@ export interface components {
             stations: components["schemas"]["StationView"][];
             /** @description a hazard stops all work */
             stopped?: components["schemas"]["StopView"];
+            /** @description faults that are still possible, the likeliest first */
+            suspects: components["schemas"]["SuspectView"][];
+            /** @description the best that can be measured next, whatever the verdict asks for */
+            tests: components["schemas"]["Step"][];
             verdict: string;
         };
         KindView: {
@@ -978,6 +988,20 @@ export interface components {
             /** @description who took this one back */
             withdrawn?: string;
         };
+        Reason: {
+            /** Format: int64 */
+            reading: number;
+            text: string;
+            /** Format: double */
+            weight: number;
+        };
+        ReasonView: {
+            /** @description its id; none of the complaint */
+            reading?: string;
+            text: string;
+            /** Format: double */
+            weight: number;
+        };
         RestView: {
             /** Format: date-time */
             ends_at: string;
@@ -1030,6 +1054,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1054,6 +1080,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1078,6 +1106,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1102,6 +1132,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1126,6 +1158,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1150,6 +1184,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1174,6 +1210,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1198,6 +1236,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1222,6 +1262,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1246,6 +1288,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1270,6 +1314,8 @@ export interface components {
                     starter_test_min_volts?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
+                    /** @enum {string} */
+                    test_order?: "best" | "stations";
                     /** @description 50 to 90 % */
                     weak_below_pct?: number;
                     /** @enum {string} */
@@ -1294,6 +1340,8 @@ export interface components {
             starter_test_min_volts: number;
             /** @enum {string} */
             strength_method: "half_cca" | "fixed_10s" | "starter" | "conductance";
+            /** @enum {string} */
+            test_order: "best" | "stations";
             /** @description 50 to 90 % */
             weak_below_pct: number;
             /** @enum {string} */
@@ -1385,11 +1433,16 @@ export interface components {
             unit?: string;
         };
         Step: {
+            after?: string;
+            /** Format: double */
+            bits?: number;
             do: string;
             /** Format: double */
             minutes: number;
             station: string;
             test: string;
+            /** Format: double */
+            waits?: number;
             why: string;
         };
         StopView: {
@@ -1398,6 +1451,33 @@ export interface components {
             /** @description whether this person may lift it */
             may_lift: boolean;
             text: string;
+        };
+        Suspect: {
+            against: string[];
+            fault: string;
+            for: string[];
+            moves?: string;
+            name: string;
+            /** Format: double */
+            present: number;
+            /** Format: double */
+            probability: number;
+            reasons?: components["schemas"]["Reason"][];
+            word: string;
+        };
+        SuspectView: {
+            against: string[];
+            fault: string;
+            for: string[];
+            moves?: string;
+            name: string;
+            /** Format: double */
+            present: number;
+            /** Format: double */
+            probability: number;
+            /** @description what speaks for it (above 0) and against it (below), base 2 logarithms of how many times likelier it makes the fault */
+            reasons: components["schemas"]["ReasonView"][];
+            word: string;
         };
         Term: {
             /** @description findings that answer it with no */

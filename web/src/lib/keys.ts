@@ -1,8 +1,11 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
+
+// What is on the screen answers its keys at once: an ordinary effect runs after the
+// paint, on a busy machine after the next key too.
 
 /** Ctrl and Enter press what saves on a screen, wherever the focus is. */
 export function useSaveKey() {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey) || event.repeat) return;
       if ((event.target as HTMLElement | null)?.closest("[role=dialog]")) return;
@@ -16,7 +19,7 @@ export function useSaveKey() {
 
 /** Runs a handler for plain keys pressed anywhere but in a field. */
 export function useKeys(handle: (key: string, event: KeyboardEvent) => void) {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
       const at = event.target as HTMLElement | null;

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { takeOff, type useLoad } from "../../lib/load";
 
 type Running = NonNullable<ReturnType<typeof useLoad>>;
@@ -18,7 +18,7 @@ export function Countdown({ load, onOver }: { load: Running; onOver: () => void 
   useEffect(() => {
     if (!on) over.current();
   }, [on]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const cancel = (event: KeyboardEvent) => {
       if (event.key === "Escape" && on) takeOff();
     };

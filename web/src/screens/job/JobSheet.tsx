@@ -15,11 +15,13 @@ import { stroke } from "../../parts/NumberEntry";
 import { Arrive } from "./Arrive";
 import { Decide } from "./Decide";
 import { Meanwhile } from "./Meanwhile";
+import { NextTests } from "./NextTests";
 import { Otherwise } from "./Otherwise";
 import { PrintSheet } from "./PrintSheet";
 import { Rail } from "./Rail";
 import { kindOf } from "./entry";
 import { StationForm, type Mode } from "./StationForm";
+import { Suspects } from "./Suspects";
 import { TakeAway } from "./TakeAway";
 import { useEntry, type Outcome } from "./useEntry";
 import { NextStep, Verdict, VerdictLine } from "./Verdict";
@@ -143,7 +145,18 @@ function Open({ sheet }: { sheet: Sheet }) {
               <Verdict shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />
             )}
             {!deciding && <NextStep shown={shown} at={at} go={go} closed={sheet.job.closed_at !== undefined} />}
-            <div className="mt-3">
+            {!deciding && <Suspects shown={shown} />}
+            {!deciding && (
+              <NextTests
+                shown={shown}
+                at={at}
+                go={go}
+                closed={sheet.job.closed_at !== undefined}
+                byStations={rules.data?.rules.test_order === "stations"}
+              />
+            )}
+            <div className="mt-4">
+              {!deciding && <p className="cap mb-1.5">Reasons</p>}
               <Ledger
                 findings={shown.findings}
                 readings={sheet.readings}
@@ -153,6 +166,7 @@ function Open({ sheet }: { sheet: Sheet }) {
               />
             </div>
             <Otherwise shown={shown} book={rules.data?.book} />
+            {deciding && <Suspects shown={shown} />}
           </div>
         </aside>
       </div>

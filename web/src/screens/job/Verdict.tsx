@@ -75,6 +75,7 @@ export function NextStep(props: { shown: Judgement; at: StationView; go: (code: 
         <p className="text-[17px] font-[720]">{step.do}</p>
         <p className="text-[13.5px] leading-snug text-soft">
           {workTime(step.minutes)} · {step.why}
+          {step.waits !== undefined && ` Waits ${workTime(step.waits)}.`}
         </p>
       </div>
       {step.station !== props.at.code && (
