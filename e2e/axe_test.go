@@ -87,6 +87,10 @@ func TestAccessibility(t *testing.T) {
 			b.newJob(mower(), rested(12.65), looked, loaded)
 			b.do(goTo("Crank"), reads("How it turned"))
 		}},
+		{"why flat", func(b *tab) {
+			b.newJob(slowCar(), looked, rested(12.63), map[string]any{"kind": "week", "trips": 5, "minutes": 12})
+			b.do(goTo("Why flat?"), reads("Say to the customer"))
+		}},
 		{"charge", func(b *tab) { b.newJob(mower(), rested(12.24), looked); b.do(reads("How the charge ended")) }},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
 		{"saved", func(b *tab) {

@@ -385,7 +385,7 @@ func (h *hand) drained() bool {
 }
 
 // ends are steps at which the measuring is over.
-var ends = []string{"replace", "replace_both", "hand_over", "mend", "put_right", "tell"}
+var ends = []string{"replace", "replace_both", "hand_over", "mend", "put_right", "tell", "why_flat"}
 
 // Outcome is what became of one vehicle.
 type Outcome struct {

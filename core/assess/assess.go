@@ -126,7 +126,9 @@ func (v Verdict) Level() bench.Level {
 // Ready reports whether nothing is left to do but to hand the battery back, with what
 // is put right in passing.
 func (a Assessment) Ready() bool {
-	return !slices.ContainsFunc(a.Next, func(s Step) bool { return !slices.Contains([]string{"clean", "put_right", "hand_over"}, s.Test) })
+	return !slices.ContainsFunc(a.Next, func(s Step) bool {
+		return !slices.Contains([]string{"clean", "put_right", "why_flat", "hand_over"}, s.Test)
+	})
 }
 
 // Level says how it weighs, for the sign beside it: a battery that holds is no green

@@ -104,8 +104,9 @@ var policy = []ruling{
 	on(none(fullEnough), GoodAfterCharge, soundNotFull, chargeFull, handOverOnceFull).telling(tellChargeFirst),
 	on(elsewhere, LookElsewhere, foundElsewhere, mendAll, handOver).naming("fault", theFault).naming("told", toldFault),
 	on(all(flatNoWhy, none(whyLooked)), Good, soundButWhy, charging, drainTest, handOver).telling(tellNoWhy),
-	on(all(flatNoWhy, shortTrips), Good, soundShortTrips, handOver).telling(tellShortTrips),
-	on(flatNoWhy, Good, soundNoWhy, handOver).telling(tellNoWhy),
+	on(all(flatNoWhy, underfed), Good, soundUnderfed, handOver).naming("settles", settles),
+	on(all(flatNoWhy, shortTrips), Good, soundShortTrips, week, handOver).telling(tellShortTrips),
+	on(flatNoWhy, Good, soundNoWhy, week, handOver).telling(tellNoWhy),
 	on(all(cameInSound, none(looksDone)), LookElsewhere, lookElsewhere, lookAround, handOver),
 	on(cameInSound, LookElsewhere, nothingFound, handOver),
 	on(always, Good, sound, handOver),
@@ -381,6 +382,18 @@ func flatNoWhy(b *bench.Bench) bool { return b.Flat != nil && !b.WhyKnown() }
 
 // shortTrips reports whether all it does is short trips.
 func shortTrips(b *bench.Bench) bool { return slices.Contains(b.Case.Complaint, "short_trips") }
+
+// underfed reports whether a usual week, as it was told, leaves it half charged: nothing
+// more need be wrong.
+func underfed(b *bench.Bench) bool {
+	f := b.Fed()
+	return f != nil && f.Underfed(b.House.LoadTestMinSOC)
+}
+
+// settles is the charge at which such weeks leave it.
+func settles(b *bench.Bench) words.Text {
+	return words.Say("{settles}", "settles", percent(b.Fed().Account.Settles.Best))
+}
 
 // filled reports whether it was charged full since it came in.
 func filled(b *bench.Bench) bool { return b.Full != nil }

@@ -41,7 +41,8 @@ type StationState struct {
 	Gauges   []bench.Gauge
 	Advice   station.Advice
 	Cautions []guide.Caution
-	Taken    []int // positions in the case of its readings, the oldest first
+	Flow     *station.Flow // where a week's account is drawn
+	Taken    []int         // positions in the case of its readings, the oldest first
 }
 
 // As says how a case is judged for a sheet.
@@ -84,6 +85,9 @@ func Judge(c reading.Case, as As) Sheet {
 		}
 		if s.Advise != nil {
 			st.Advice = s.Advise(b)
+		}
+		if s.Draws != nil {
+			st.Flow = s.Draws(b)
 		}
 		st.sum(b)
 		out.Stations = append(out.Stations, st)

@@ -45,6 +45,7 @@ var acts = placed(map[string]act{
 	"cable_drop":   {do: doCables, station: station.Crank, cautions: []string{"cranking"}, strains: true},
 	"charging":     {do: doCharging, station: station.Charging, cautions: []string{"running_engine"}},
 	"drain":        {do: doDrain, station: station.Drain},
+	"why_flat":     {do: doWeek, station: station.WhyFlat},
 	"clean":        {do: doClean, station: station.Clean, minutes: 20, cautions: []string{"acid"}},
 	"put_right":    {do: doPutRight, station: station.Clean, minutes: 10},
 	"mend":         {do: doMend, station: station.Clean, minutes: 30},
@@ -141,6 +142,15 @@ func drainTest(b *bench.Bench) []Step {
 	return unanswered(b, station.Drain, step("drain", whyDrain))
 }
 
+// week is asked for where nothing measured says why it went flat: perhaps it is never
+// filled.
+func week(b *bench.Bench) []Step {
+	if _, known := b.AsNew(); !known || b.Fed() != nil || b.Case.Vehicle.Electric() {
+		return nil
+	}
+	return []Step{step("why_flat", whyWeek)}
+}
+
 // cables are measured while cranking, where there is a starter.
 func cables(b *bench.Bench) []Step {
 	if b.Case.Vehicle.Electric() {
@@ -219,7 +229,9 @@ func halfAnswered(b *bench.Bench) []Step {
 func handOver(b *bench.Bench) []Step {
 	why := whyNothingMore
 	switch {
-	case b.Flat != nil && !b.WhyKnown():
+	case flatNoWhy(b) && underfed(b):
+		why = whyFeed
+	case flatNoWhy(b):
 		why = whyWarn
 	case elsewhere(b) || cameInSound(b):
 		why = whyBatteryHolds

@@ -295,6 +295,11 @@ var (
 		because:  "Charging and drain are fine: hand it over with that warning.",
 		customer: "Your battery was flat, holds and is charged now, and nothing we measured emptied it: please watch whether it happens again.",
 	}
+	soundUnderfed = saying{
+		headline: "It holds, and is charged. Its weeks do not fill it.",
+		because:  "Used as it is, it settles at {settles}: it takes more than its drives put back.",
+		customer: "Your battery was flat, holds and is charged now, and nothing is broken: used as it is, it takes more than your drives put back.",
+	}
 	soundShortTrips = saying{
 		headline: "It holds, and is charged. Short trips emptied it.",
 		because:  "Charging and drain are fine: it never drives long enough to fill up.",
@@ -389,6 +394,7 @@ const (
 	doCables      = "Measure the cables while cranking"
 	doCharging    = "Check the charging volts"
 	doDrain       = "Measure the drain"
+	doWeek        = "Work out its week"
 
 	whyUnsafe        = "It is not safe to work on."
 	whyLookAgain     = "Whole, dry, not frozen, no smell: then the work goes on."
@@ -427,6 +433,8 @@ const (
 	whyAcidAgain     = "With its temperature: cold acid reads heavy."
 	whyOnlyIdle      = "At idle it is low, which says nothing yet: raise the revs and load it."
 	whyAwake         = "It was read before all was asleep, which says nothing yet."
+	whyWeek          = "Nothing measured emptied it: perhaps its drives never fill it."
+	whyFeed          = "Say what would keep it charged."
 	whyWarn          = "Say that the reason is not found, and write it down."
 	saysPassesThough = "It passes, though the first suspect is itself: {name}."
 	saysGoesThough   = "It goes, though the first suspect lies outside it: {name}."

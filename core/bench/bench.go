@@ -10,6 +10,7 @@
 //	load.go      the last load test, and what has changed since
 //	strength.go  testers brought to one figure by the battery model
 //	why.go       why it went flat, and what must be put right
+//	week.go      what a typical week gives it and takes
 //	label.go     what the label is worth
 //
 // A charge makes what was read before it history, a cleaning makes contacts good, a
@@ -85,6 +86,8 @@ type Bench struct {
 	plate     battery.Nameplate
 	strength  *Strength
 	fails     *failure
+	feeds     func(*Bench) *Fed
+	fed       *Fed
 }
 
 // Put lays a case and what each of its readings says on the bench. describe
@@ -293,6 +296,9 @@ func (b *Bench) take(f Fact) {
 	}
 	if f.Ran {
 		b.Charge, b.Acid, b.Eye = nil, nil, ""
+	}
+	if f.Feeds != nil {
+		b.feeds, b.fed = f.Feeds, nil
 	}
 	if f.Unjudged {
 		b.unjudged = append(b.unjudged, f.Reading)

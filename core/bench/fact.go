@@ -39,6 +39,9 @@ type Fact struct {
 
 	Unjudged bool // kept, but no verdict rests on it
 
+	// Feeds works out what the week that was told comes to; nil from it where it cannot.
+	Feeds func(*Bench) *Fed
+
 	// Late gives lines that hang on what all readings together say.
 	Late func(*Bench) []Finding
 }

@@ -30,6 +30,7 @@ type Vehicle struct {
 	CrankAmps       float64
 	CrankSeconds    float64 // for each start
 	DrainMilliamps  float64
+	UsualMilliamps  float64 // what such a vehicle usually drains, to which it can be brought down
 }
 
 // Week is a typical week of one battery.
@@ -46,8 +47,9 @@ type Week struct {
 
 // Line is one line of the account.
 type Line struct {
-	Code string  // trips, idling, cranks, drain, self_discharge, charger, maintainer
+	Code string  // trips, idling, loads, cranks, drain, self_discharge, charger, maintainer
 	Ah   float64 // a week, at the charge where it settles: in above 0, out below
+	Trip int     // of trips, idling and loads: which of the week's trips, from 0
 }
 
 // Account is a week's account.
@@ -58,6 +60,18 @@ type Account struct {
 	// EmptyWeeks is after how many such weeks a full battery no longer starts its engine;
 	// 0 where it always does.
 	EmptyWeeks float64
+}
+
+// Sums gives all that comes in, and all that goes out, Ah a week, both above 0.
+func (a Account) Sums() (in, out float64) {
+	for _, l := range a.Lines {
+		if l.Ah > 0 {
+			in += l.Ah
+		} else {
+			out -= l.Ah
+		}
+	}
+	return in, out
 }
 
 // hoursAWeek are those of which a battery stands or runs.
@@ -86,7 +100,7 @@ func (w Week) stored(s battery.Source, hours float64) (t table) {
 		last, err := w.Battery.Run(w.Battery.Rested(soc, w.TempC), battery.Duty{
 			Source: s, Ambient: battery.Ambient{Start: w.TempC}, Seconds: hours * 3600, Tolerance: 2e-3})
 		if err != nil {
-			continue // it boils: nothing is kept
+			continue // it boils, or cannot be charged so: nothing is kept
 		}
 		t[i] = (last.SOC - soc) / 100 * ah
 	}
@@ -101,6 +115,7 @@ type fed struct {
 	code  string
 	times float64 // a week
 	kept  table
+	trip  int
 }
 
 // ledger is everything a week asks of the battery.
@@ -124,7 +139,7 @@ func (v Vehicle) Spare(idling bool) float64 {
 func (w Week) ledger() ledger {
 	l := ledger{ah: w.capacity(), w: w}
 	starts, running := 0.0, 0.0
-	for _, t := range w.Trips {
+	for i, t := range w.Trips {
 		if t.Times <= 0 || t.Minutes <= 0 {
 			continue
 		}
@@ -138,28 +153,29 @@ func (w Week) ledger() ledger {
 			if t.Idling {
 				code = "idling"
 			}
-			l.fed = append(l.fed, fed{code, t.Times, w.stored(battery.Source{Amps: spare, Volts: w.Vehicle.AlternatorVolts}, hours)})
+			l.fed = append(l.fed, fed{code, t.Times, w.stored(battery.Source{Amps: spare, Volts: w.Vehicle.AlternatorVolts}, hours), i})
 		default:
 			// What the alternator does not give comes out of the battery.
 			short := w.Vehicle.LoadAmps
 			if w.Vehicle.AlternatorVolts > 0 {
 				short = -spare
 			}
-			l.out = append(l.out, Line{"loads", -t.Times * hours * short})
+			l.out = append(l.out, Line{"loads", -t.Times * hours * short, i})
 		}
 	}
 	if v := w.Vehicle; v.CrankAmps > 0 && starts > 0 {
-		l.out = append(l.out, Line{"cranks", -starts * v.CrankAmps * v.CrankSeconds / 3600})
+		l.out = append(l.out, Line{Code: "cranks", Ah: -starts * v.CrankAmps * v.CrankSeconds / 3600})
 	}
 	standing := math.Max(0, hoursAWeek-running)
 	if ma := w.Vehicle.DrainMilliamps; ma > 0 {
-		l.out = append(l.out, Line{"drain", -ma / 1000 * standing})
+		l.out = append(l.out, Line{Code: "drain", Ah: -ma / 1000 * standing})
 	}
 	l.self = func(soc float64) float64 {
 		return battery.SelfDischarge(w.Battery.Chemistry, soc, w.TempC) / 100 * l.ah * 7 / 30
 	}
 	if w.ChargerAmps > 0 && w.Nights > 0 {
-		l.fed = append(l.fed, fed{"charger", w.Nights, w.stored(battery.Source{Amps: w.ChargerAmps, Volts: chargerVolts * w.cells6()}, nightHours)})
+		l.fed = append(l.fed, fed{code: "charger", times: w.Nights,
+			kept: w.stored(battery.Source{Amps: w.ChargerAmps, Volts: chargerVolts * w.cells6()}, nightHours)})
 	}
 	return l
 }
@@ -219,13 +235,13 @@ func Of(w Week) Account {
 	at := l.settle()
 	out := Account{Settles: battery.Band{Low: l.scaled(1-unsure, 1+unsure).settle(), Best: at, High: l.scaled(1+unsure, 1-unsure).settle()}}
 	for i := range l.fed {
-		out.Lines = append(out.Lines, Line{l.fed[i].code, l.fed[i].times * l.fed[i].kept.at(at)})
+		out.Lines = append(out.Lines, Line{l.fed[i].code, l.fed[i].times * l.fed[i].kept.at(at), l.fed[i].trip})
 	}
 	if m := w.MaintainerAmps; m > 0 {
-		out.Lines = append(out.Lines, Line{"maintainer", m * hoursAWeek * maintains(at)})
+		out.Lines = append(out.Lines, Line{Code: "maintainer", Ah: m * hoursAWeek * maintains(at)})
 	}
 	out.Lines = append(out.Lines, l.out...)
-	out.Lines = append(out.Lines, Line{"self_discharge", -l.self(at)})
+	out.Lines = append(out.Lines, Line{Code: "self_discharge", Ah: -l.self(at)})
 	if leaves := w.startsFrom(); at < leaves {
 		out.EmptyWeeks = l.weeksTo(leaves)
 	}

@@ -23,7 +23,7 @@ func made(t testing.TB, chem battery.Chemistry, cca, ah float64) battery.Battery
 func van(t testing.TB) Week {
 	return Week{
 		Battery: made(t, battery.EFB, 560, 60), TempC: 5,
-		Vehicle: Vehicle{AlternatorVolts: 14.4, RoadAmps: 70, IdleAmps: 30, LoadAmps: 25, CrankAmps: 160, CrankSeconds: 3, DrainMilliamps: 60},
+		Vehicle: Vehicle{AlternatorVolts: 14.4, RoadAmps: 70, IdleAmps: 30, LoadAmps: 25, CrankAmps: 160, CrankSeconds: 3, DrainMilliamps: 60, UsualMilliamps: 25},
 		Trips:   []Trip{{Times: 3, Minutes: 12}, {Times: 1, Minutes: 55}},
 	}
 }
@@ -154,7 +154,7 @@ func TestLevers(t *testing.T) {
 		t.Errorf("full, and still %d", len(more))
 	}
 	w = van(t)
-	w.Vehicle.DrainMilliamps = usualDrain
+	w.Vehicle.DrainMilliamps = w.Vehicle.UsualMilliamps
 	for _, l := range Levers(w) {
 		if l.Code == "drain" {
 			t.Error("a usual drain is brought down")

@@ -45,6 +45,8 @@ type Station struct {
 	Gauges func(*bench.Bench) []bench.Gauge
 	// Chief says of which of its readings the station's figure is; nil: of the last.
 	Chief func(reading.Reading) bool
+	// Draws gives what is drawn of a week's account; nil: nothing is.
+	Draws func(*bench.Bench) *Flow
 	// Sum gives the station in a line once it is done; nil takes the chief gauge.
 	Sum func(*bench.Bench) (bench.Level, words.Text)
 }

@@ -121,6 +121,17 @@ func seenLikelihood(found []string, s Set) float64 {
 // levelLow is acid found under the mark when it was to be drawn.
 var levelLow = chances{0.03, [faultCount]float64{LowAcid: 0.85, Overcharging: 0.35}}
 
+// everShort is a week of short drives and little else, as it is told.
+var everShort = chances{0.25, [faultCount]float64{ShortTrips: 0.85}}
+
+// seldomFilled reports whether a week has short drives alone, and few hours of them.
+// Common practice, no source: a start and a night's drain take a quarter of an hour to
+// put back.
+func seldomFilled(r reading.Reading) bool {
+	minutes, long := r.Or("minutes", 0), r.Or("long_minutes", 0)
+	return minutes < 20 && long < 30 && r.Or("trips", 0)*minutes+long < 150
+}
+
 // jumped is how likely it is that an engine starts on a good battery.
 var jumped = [faultCount]float64{
 	None: 0.92, Discharged: 0.93, WornOut: 0.9, ShortedCell: 0.75, Open: 0.7, LowAcid: 0.85, Frozen: 0.6, DirtyContacts: 0.45,
@@ -211,6 +222,12 @@ func wordLikelihood(c reading.Case, r reading.Reading, s Set) float64 {
 			return heats.of(s)
 		}
 		return (1 - refuses.of(s)) * (1 - heats.of(s))
+	case station.Week:
+		p := everShort.of(s)
+		if !seldomFilled(r) {
+			p = 1 - p
+		}
+		return p
 	case station.Crank:
 		if how := r.Word("turned"); how != "" {
 			return turnedLikelihood(how, r.Or("volts_min", 0)*12/c.Volts(), s)

@@ -503,3 +503,26 @@ func TestCountedTogether(t *testing.T) {
 		t.Errorf("worn out by %.2f with 2 loads, %.2f with many", few, many)
 	}
 }
+
+// A week of short drives speaks for short trips, one that is fed against them; each
+// figure it turns at from both sides.
+func TestShortWeeks(t *testing.T) {
+	week := func(trips, minutes, long float64) reading.Reading {
+		return reading.Of(station.Week, reading.Fields{"trips": trips, "minutes": minutes, "long_minutes": long})
+	}
+	for _, c := range []struct {
+		r    reading.Reading
+		want bool
+	}{{week(5, 19, 0), true}, {week(5, 20, 0), false}, {week(5, 10, 29), true}, {week(5, 10, 30), false},
+		{week(10, 14.9, 0), true}, {week(10, 15, 0), false}} {
+		if seldomFilled(c.r) != c.want {
+			t.Errorf("%v: want %t", c.r, c.want)
+		}
+	}
+	present := func(rs ...reading.Reading) float64 {
+		return opinionOf(told([]string{"slow_crank"}, append([]reading.Reading{looked(), rest(12.1)}, rs...)...)).Present(ShortTrips)
+	}
+	if short, without, fed := present(week(8, 5, 0)), present(), present(week(10, 40, 0)); short <= without || without <= fed {
+		t.Errorf("short trips: %.3f with such weeks, %.3f unasked, %.3f with long drives", short, without, fed)
+	}
+}

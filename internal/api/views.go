@@ -1,7 +1,9 @@
 package api
 
 import (
+	"math"
 	"slices"
+	"strconv"
 	"time"
 
 	"grapnel/core/assess"
@@ -170,6 +172,7 @@ type stationView struct {
 	Unit     string          `json:"unit,omitempty"`
 	Gauges   []bench.Gauge   `json:"gauges" doc:"the chief one first"`
 	Advice   station.Advice  `json:"advice"`
+	Flow     *station.Flow   `json:"flow,omitempty" doc:"a week's account in ampere-hours, once it was told"`
 	Aids     []station.Aid   `json:"aids"`
 	Cautions []guide.Caution `json:"cautions"`
 	Taken    []string        `json:"taken" doc:"ids of its readings in effect, the oldest first"`
@@ -304,6 +307,7 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) J
 			Summary:  st.Summary,
 			Gauges:   st.Gauges,
 			Advice:   st.Advice,
+			Flow:     st.Flow,
 			Aids:     append([]station.Aid{}, s.Aids...),
 			Cautions: st.Cautions,
 			Taken:    ids(st.Taken),
@@ -313,6 +317,9 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) J
 				v.Figure, v.Unit = line.Figure, line.Unit
 				break
 			}
+		}
+		if st.Flow != nil {
+			v.Figure, v.Unit = strconv.Itoa(int(math.Round(st.Flow.Settles.Best))), "%"
 		}
 		if p.Role != store.Lead {
 			v.Advice.Ways = slices.DeleteFunc(v.Advice.Ways, func(w station.Way) bool { return w.Kind == station.Override })

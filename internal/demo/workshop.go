@@ -161,6 +161,15 @@ func running(v float64, speed, loads string) reading.Reading {
 	return reading.Of(station.Charging, reading.Fields{"volts": v, "speed": speed, "loads": loads})
 }
 
+func drawn(ma, asleep float64) reading.Reading {
+	return reading.Of(station.Drain, reading.Fields{"milliamps": ma, "minutes_asleep": asleep})
+}
+
+// week is a baker's: short stops and one long round.
+func week(trips, minutes, long float64) reading.Reading {
+	return reading.Of(station.Week, reading.Fields{"trips": trips, "minutes": minutes, "long_minutes": long, "traffic": "road", "loads": "some", "season": "winter"})
+}
+
 func unrested(v, minutes float64) reading.Reading {
 	return rested(v, minutes).With("surface_charge", string(battery.NotRemoved))
 }
@@ -196,6 +205,9 @@ var mornings = []morning{
 	{"K-0132", 300, "dead again after a fortnight", []string{"after_standing", "recent_battery"}, 15, 15,
 		[]taken{{296, looked("clean")}, {290, rested(11.9, 2000)}, {70, full(3.6, 0.8)}, {40, rested(12.88, 1500)}, {34, loaded(405, 10.7, 15)},
 			{20, running(14.2, "raised", "on")}}, [2]int{}},
+	{"K-0122", 275, "slow on cold Mondays", []string{"slow_crank", "cold_only"}, 8, 8,
+		[]taken{{270, looked("clean")}, {262, rested(12.21, 900)}, {80, full(3, 0.9)}, {45, rested(12.75, 600)}, {38, loaded(360, 10.5, 8)},
+			{30, running(14.4, "raised", "on")}, {12, drawn(60, 40)}, {8, week(4, 12, 55)}}, [2]int{}},
 	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8,
 		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}},
 }

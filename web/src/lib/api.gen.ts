@@ -572,6 +572,60 @@ export interface components {
             text: string;
             why?: string;
         };
+        Flow: {
+            /** @description a sentence for who drives it */
+            customer: string;
+            /**
+             * Format: double
+             * @description the charge a fair test needs, percent
+             */
+            from_pct: number;
+            in: components["schemas"]["FlowLine"][];
+            /**
+             * Format: double
+             * @description all that comes in, a week
+             */
+            in_ah: number;
+            /** @description how long a full battery lasts in such weeks, where it does not keep up */
+            lasts?: string;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            /** @description single changes, the one that helps most first */
+            levers: components["schemas"]["FlowLever"][];
+            /** @description the largest first */
+            out: components["schemas"]["FlowLine"][];
+            /** Format: double */
+            out_ah: number;
+            /** @description charge that weeks like this end at, percent */
+            settles_pct: components["schemas"]["Band"];
+            /** @description what of it was measured */
+            taken: string;
+            /** @description that charge in a sentence */
+            word: string;
+        };
+        FlowLever: {
+            code: string;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            more: string;
+            name: string;
+            /** Format: double */
+            settles_pct: number;
+        };
+        FlowLine: {
+            /**
+             * Format: double
+             * @description a week
+             */
+            ah: number;
+            code: string;
+            name: string;
+            /**
+             * Format: double
+             * @description of trips: how often a week
+             */
+            times?: number;
+        };
         Gauge: {
             /** @description absent before a reading */
             band?: components["schemas"]["Band"];
@@ -924,24 +978,31 @@ export interface components {
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "override" | "put_right" | "rest_voltage";
+            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "override" | "put_right" | "rest_voltage" | "week";
             /** @enum {string} */
             level?: "fill_mark" | "covered" | "plates_dry";
             /** @enum {string} */
-            loads?: "off" | "on";
+            loads?: "off" | "on" | "few" | "some" | "many";
+            /** @description min */
+            long_minutes?: number;
             /** @enum {string} */
             method?: "half_cca" | "fixed_10s" | "starter";
             /** @description mA */
             milliamps?: number;
             /** @description min */
+            minutes?: number;
+            /** @description min */
             minutes_asleep?: number;
             /** @description min */
             minutes_since_charge?: number;
+            nights?: number;
             /** @enum {string} */
             part?: "whole" | "joint" | "cable";
             /** @enum {string} */
             path?: "live" | "earth";
             reason?: string;
+            /** @enum {string} */
+            season?: "winter" | "between" | "summer";
             /** @description s */
             seconds?: number;
             /** @enum {string} */
@@ -955,6 +1016,9 @@ export interface components {
             stood_hours?: number;
             /** @enum {string} */
             surface_charge?: "rested" | "headlights_2min" | "high_beam_5min" | "load_15s" | "none";
+            /** @enum {string} */
+            traffic?: "road" | "idling";
+            trips?: number;
             /** @enum {string} */
             turned?: "normal" | "slow" | "no";
             /** @enum {string} */
@@ -1417,6 +1481,8 @@ export interface components {
             code: string;
             /** @description the figure the station stands for, once it was read */
             figure?: string;
+            /** @description a week's account in ampere-hours, once it was told */
+            flow?: components["schemas"]["Flow"];
             /** @description the chief one first */
             gauges: components["schemas"]["Gauge"][];
             hint: string;

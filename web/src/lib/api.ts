@@ -13,6 +13,7 @@ export type Field = Schemas["FieldView"];
 export type Kind = Schemas["KindView"];
 export type Advice = Schemas["Advice"];
 export type Way = Schemas["Way"];
+export type Flow = Schemas["Flow"];
 export type Gauge = Schemas["Gauge"];
 export type Level = Schemas["Level"];
 export type Reading = Schemas["Reading"];

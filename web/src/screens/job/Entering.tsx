@@ -19,6 +19,7 @@ import { SleepClock } from "./SleepClock";
 import { Stick, Sticks } from "./Stick";
 import { VerdictLine } from "./Verdict";
 import type { Entry } from "./useEntry";
+import { Levers, WeekFlow } from "./WeekFlow";
 
 /** What to think of before taking the reading. */
 function Notice({ advice }: { advice: Advice }) {
@@ -106,6 +107,8 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
         </div>
       </div>
     );
+  if (way?.kind === "week")
+    return <Telling {...{ sheet, station, replaces, entry, gauges, fields, onCancel }} narrow={narrow} />;
   if (way?.kind === "crank" && !narrow)
     return <Cranking {...{ sheet, station, replaces, entry, gauges, fields, onCancel }} start={open && start} />;
   return (
@@ -240,6 +243,69 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
         {big && narrow && <Aids sheet={sheet} aids={station.aids} />}
         {(!narrow || !big) && !cells && stick && <div className="md:col-span-2">{stick}</div>}
       </div>
+    </div>
+  );
+}
+
+/** A usual week: what it comes to is drawn beside it while it is told. */
+function Telling({
+  station,
+  replaces,
+  entry,
+  gauges,
+  fields,
+  narrow,
+  onCancel,
+}: EnteringProps & { fields: Drawn[]; narrow: boolean }) {
+  const big = fields.find((d) => d.field.big);
+  const picked = fields.filter((d) => !d.field.big);
+  const set = (d: Drawn) => (value: string) => entry.change({ [d.field.name]: value });
+  const flow = entry.preview?.stations.find((s) => s.code === station.code)?.flow;
+  const chief = gauges[0];
+  return (
+    <div className="grid grid-cols-1 gap-x-7 gap-y-3 md:grid-cols-[minmax(0,300px)_minmax(0,1fr)]">
+      <div className="grid min-w-0 content-start gap-3">
+        {replaces && <p className="text-soft">Correcting {replaces.text}. Both stay in the history.</p>}
+        <Notice advice={station.advice} />
+        {big && (
+          <NumberEntry
+            big
+            first
+            fresh={entry.fresh}
+            label={big.field.label}
+            unit={big.field.unit ?? ""}
+            value={big.value}
+            onChange={set(big)}
+            onEnter={entry.send}
+            error={errorOf(entry, big)}
+            hint={big.hint}
+            action={narrow ? null : <Actions entry={entry} fields={fields} onCancel={onCancel} />}
+          />
+        )}
+        {picked.map((d) => (
+          <Picking key={d.field.name} drawn={d} onChange={set(d)} />
+        ))}
+      </div>
+      <div className="min-w-0 self-start md:sticky md:top-[72px]">
+        {flow ? (
+          <div className={entry.judging === "working" ? "opacity-60" : ""}>
+            <WeekFlow flow={flow} />
+            {narrow && <Levers flow={flow} />}
+          </div>
+        ) : (
+          chief && (
+            <>
+              <p className="mb-2 text-[16px]">{wayOf(station, entry.values)?.do}</p>
+              <Stick gauge={chief} judging={entry.judging} />
+            </>
+          )
+        )}
+      </div>
+      {narrow && (
+        <div className="sticky bottom-[calc(var(--strip-h)+8px)] z-10 flex flex-wrap gap-3 bg-paper py-1">
+          <Actions entry={entry} fields={fields} onCancel={onCancel} />
+        </div>
+      )}
     </div>
   );
 }

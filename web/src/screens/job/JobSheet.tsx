@@ -24,6 +24,7 @@ import { StationForm, type Mode } from "./StationForm";
 import { Suspects } from "./Suspects";
 import { TakeAway } from "./TakeAway";
 import { useEntry, type Outcome } from "./useEntry";
+import { Levers } from "./WeekFlow";
 import { NextStep, Verdict, VerdictLine } from "./Verdict";
 
 export function JobSheet() {
@@ -101,7 +102,9 @@ function Open({ sheet }: { sheet: Sheet }) {
     }
     undo(outcome, at, mode === "correct" ? last : undefined);
     // Whoever went elsewhere while it was saved is not called away from there.
-    if (here.current === at.code) go(outcome.sheet.at, outcome.sheet);
+    // A week is told to see what it comes to: one stays where that is drawn.
+    const drawn = outcome.sheet.stations.some((s) => s.code === at.code && s.flow);
+    if (here.current === at.code) go(drawn ? at.code : outcome.sheet.at, outcome.sheet);
   });
   useFirst(main, `${at.code} ${mode} ${at.taken.length}`);
   useDigits(stations, at, entering ? entry : undefined, go);
@@ -113,6 +116,8 @@ function Open({ sheet }: { sheet: Sheet }) {
   }, [sheet.job]);
   const shown: Judgement = entry.preview ?? sheet;
   const deciding = at.code === "decide";
+  const flow = shown.stations.find((s) => s.code === at.code)?.flow;
+  const narrow = useNarrow();
   const n = stations.indexOf(at) + 1;
   return (
     <>
@@ -130,7 +135,16 @@ function Open({ sheet }: { sheet: Sheet }) {
             ) : deciding ? (
               <Decide n={n} sheet={sheet} station={at} go={go} />
             ) : (
-              <StationForm sheet={sheet} n={n} station={at} last={last} mode={mode} setMode={setMode} entry={entry} />
+              <StationForm
+                sheet={sheet}
+                n={n}
+                station={at}
+                last={last}
+                mode={mode}
+                setMode={setMode}
+                entry={entry}
+                goOn={() => go(sheet.at === at.code ? "decide" : sheet.at)}
+              />
             )}
           </section>
         </div>
@@ -145,6 +159,7 @@ function Open({ sheet }: { sheet: Sheet }) {
               <Verdict shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />
             )}
             {!deciding && <NextStep shown={shown} at={at} go={go} closed={sheet.job.closed_at !== undefined} />}
+            {flow && !narrow && <Levers flow={flow} />}
             {!deciding && <Suspects shown={shown} />}
             {!deciding && (
               <NextTests

@@ -11,6 +11,7 @@ import { Stick } from "./Stick";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
 import type { Entry } from "./useEntry";
+import { Levers, WeekFlow } from "./WeekFlow";
 
 /** What the station is doing: showing what was taken, taking another, or putting one right. */
 export type Mode = "show" | "again" | "correct";
@@ -23,10 +24,12 @@ type Props = {
   mode: Mode;
   setMode: (mode: Mode) => void;
   entry: Entry;
+  /** To where the work goes on. */
+  goOn: () => void;
 };
 
 /** One station, drawn from its description: figure, choices, what to set, dipsticks, and its own aids. */
-export function StationForm({ sheet, n, station, last, mode, setMode, entry }: Props) {
+export function StationForm({ sheet, n, station, last, mode, setMode, entry, goOn }: Props) {
   const waiting = useWaiting().filter(
     (w) => w.job === sheet.job.id && station.kinds.some((k) => k.code === w.kind) && !w.refused,
   );
@@ -59,7 +62,15 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry }: P
           </span>
         </p>
       ))}
-      {showing && (
+      {showing && station.flow && (
+        <p className="text-[15px] leading-snug text-soft" data-testid="told">
+          <b className="font-[640] text-ink">
+            {last.text} {last.how}
+          </b>
+          , {last.by}
+        </p>
+      )}
+      {showing && !station.flow && (
         <Taken
           reading={last}
           onAgain={closed ? undefined : () => setMode("again")}
@@ -101,6 +112,23 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry }: P
           gauges={gauges}
           onCancel={last ? () => setMode("show") : undefined}
         />
+      )}
+      {showing && station.flow && (
+        <div className="mt-2 grid gap-3">
+          <WeekFlow flow={station.flow} />
+          <div className="flex flex-wrap gap-3">
+            <button className="btn btn-act min-w-[160px] flex-1 md:flex-none" onClick={goOn}>
+              Go on
+            </button>
+            <button className="btn btn-line" onClick={() => setMode("again")}>
+              Tell it again
+            </button>
+            <button className="btn btn-quiet" onClick={() => setMode("correct")}>
+              Correct this one
+            </button>
+          </div>
+          {narrow && <Levers flow={station.flow} />}
+        </div>
       )}
       {below.length > 0 && (
         <div className="mt-4 grid grid-cols-1 gap-y-3">
