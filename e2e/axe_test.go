@@ -93,6 +93,8 @@ func TestAccessibility(t *testing.T) {
 		}},
 		{"charge", func(b *tab) { b.newJob(mower(), rested(12.24), looked); b.do(reads("How the charge ended")) }},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
+		{"register", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register"), reads("fail in the coming cold")) }},
+		{"a battery's life", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register/K-0098"), reads("They differ by")) }},
 		{"saved", func(b *tab) {
 			b.newJob(mower())
 			b.do(chromedp.SendKeys("[data-big]", "12.24", chromedp.ByQuery), reads("If this is saved"), click("Save, go on"), reads("Saved: Rest volts"))

@@ -17,7 +17,7 @@ func TestWhyFlat(t *testing.T) {
 			id := b.newJob(slowCar(), looked, rested(12.63), strong,
 				map[string]any{"kind": "drain", "milliamps": 40, "minutes_asleep": 60})
 			settles := func() (pct string) {
-				b.do(chromedp.Evaluate(`document.querySelector("[data-testid=settles]").textContent`, &pct))
+				b.do(stage.Until(`document.querySelector("[data-testid=settles]")?.textContent`, &pct))
 				return pct
 			}
 			b.do(goTo("Why flat?"), enter("Trips a week", "5"), click("12 min"), chromedp.WaitVisible(`[data-testid=settles]`, chromedp.ByQuery))

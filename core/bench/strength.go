@@ -192,11 +192,21 @@ type failure struct {
 
 func (b *Bench) failsBelow() (battery.Band, bool) {
 	s := b.Strength()
-	v := b.Case.Vehicle
-	if s.Joint == nil || v.Electric() || v.Fuel == "none" {
+	e, ok := b.Engine()
+	if s.Joint == nil || !ok {
 		return battery.Band{}, false
 	}
-	e := engine.Of(v.Fuel, s.Label)
+	return e.FailsBelow(*s.Joint), true
+}
+
+// Engine is the engine it turns: as it was cranked here, or as its label is usual for;
+// false where it turns none or the label says nothing.
+func (b *Bench) Engine() (engine.Engine, bool) {
+	v := b.Case.Vehicle
+	if v.Electric() || v.Fuel == "none" || b.SAE.Amps <= 0 {
+		return engine.Engine{}, false
+	}
+	e := engine.Of(v.Fuel, b.SAE.Amps)
 	for i, r := range b.Case.Readings {
 		if amps, ok := r.Number("amps"); ok && b.speaks(i) && r.Kind == "crank" && amps > 0 && r.Word("turned") == "normal" {
 			if t, assumed := b.Case.TempC(nil); !assumed {
@@ -204,7 +214,7 @@ func (b *Bench) failsBelow() (battery.Band, bool) {
 			}
 		}
 	}
-	return e.FailsBelow(*s.Joint), true
+	return e, true
 }
 
 // TellStrength writes the ledger's lines about strength.

@@ -46,6 +46,7 @@ type server struct {
 	live     *live
 	labels   labels
 	glances  glances
+	visits   visits
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.

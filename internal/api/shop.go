@@ -63,11 +63,11 @@ func (s *server) getTerms(_ context.Context, _ *nothing) (*output[terms], error)
 	return replied(terms{guide.Terms()})
 }
 
-type ofTag struct {
+type OfTag struct {
 	Tag string `path:"tag" maxLength:"40"`
 }
 
-func (s *server) getBattery(ctx context.Context, in *ofTag) (*output[reading.Battery], error) {
+func (s *server) getBattery(ctx context.Context, in *OfTag) (*output[reading.Battery], error) {
 	b, err := s.Store.BatteryTagged(ctx, who(ctx).WorkshopID, in.Tag)
 	if err != nil {
 		return nil, answer(err)

@@ -12,10 +12,14 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/register"
 	"grapnel/core/rules"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
 )
+
+// upland is the coldest nights of the valley, by month, °C.
+var upland = register.Lows{-14, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
 
 // space makes the demo's ids the same at every fill, so that a fill cut short
 // can be done again.
@@ -55,6 +59,14 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 		if err := f.morning(ctx, byTag[m.tag], m, technicians[i%len(technicians)].Name); err != nil {
 			return err
 		}
+	}
+	for tag, twin := range map[string]string{"K-0098": "K-0099", "K-0090": "K-0091"} {
+		if err := s.SetTwin(ctx, f.ws, tag, twin); err != nil {
+			return err
+		}
+	}
+	if err := s.SetLows(ctx, f.ws, upland); err != nil {
+		return err
 	}
 	lead := people[len(people)-1]
 	if err := f.person(ctx, lead); err != nil {

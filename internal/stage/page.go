@@ -27,6 +27,8 @@ func Press(xpath string) chromedp.Action {
 			const still = was && was.e === e && was.x === x && was.y === y;
 			if (still && e.contains(document.elementFromPoint(x, y))) {
 				delete window.pressing;
+				window.pressed = false;
+				e.addEventListener("pointerdown", () => { window.pressed = true; }, { once: true });
 				return { x, y };
 			}
 			return false;
@@ -34,11 +36,21 @@ func Press(xpath string) chromedp.Action {
 		return false;
 	})()`, xpath)
 	return chromedp.ActionFunc(func(ctx context.Context) error {
-		var at struct{ X, Y float64 }
-		if err := Until(js, &at).Do(ctx); err != nil {
-			return fmt.Errorf("waiting to press %s: %w", xpath, err)
+		for {
+			var at struct{ X, Y float64 }
+			if err := Until(js, &at).Do(ctx); err != nil {
+				return fmt.Errorf("waiting to press %s: %w", xpath, err)
+			}
+			if err := chromedp.MouseClickXY(at.X, at.Y).Do(ctx); err != nil {
+				return err
+			}
+			// It may have moved in between, as when the line is lost: a finger would tap
+			// again. Where the press led to another page, it arrived.
+			var missed bool
+			if err := chromedp.Evaluate(`window.pressed === false`, &missed).Do(ctx); err != nil || !missed {
+				return ctx.Err()
+			}
 		}
-		return chromedp.MouseClickXY(at.X, at.Y).Do(ctx)
 	})
 }
 

@@ -6,7 +6,7 @@ import { PersonHere, useSession } from "./lib/queries";
 import { Failure, Loading } from "./parts/Failure";
 import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
-import { HouseRules, JobSheet, NewJob } from "./places";
+import { BatteryLife, HouseRules, JobSheet, NewJob, Register } from "./places";
 import { Floor } from "./screens/floor/Floor";
 import { SignIn } from "./screens/signin/SignIn";
 
@@ -26,6 +26,8 @@ export function App() {
             <Route path="/" element={<Floor />} />
             <Route path="/jobs/new" element={<NewJob />} />
             <Route path="/jobs/:id" element={<JobSheet />} />
+            <Route path="/register" element={<Register />} />
+            <Route path="/register/:tag" element={<BatteryLife />} />
             <Route path="/rules" element={<HouseRules />} />
             <Route
               path="*"

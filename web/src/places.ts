@@ -4,6 +4,8 @@ import { part } from "./lib/part";
 export const JobSheet = part(() => import("./screens/job/JobSheet").then((m) => m.JobSheet));
 export const NewJob = part(() => import("./screens/newjob/NewJob").then((m) => m.NewJob));
 export const HouseRules = part(() => import("./screens/rules/HouseRules").then((m) => m.HouseRules));
+export const Register = part(() => import("./screens/register/Register").then((m) => m.Register));
+export const BatteryLife = part(() => import("./screens/register/BatteryLife").then((m) => m.BatteryLife));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
 export const PersonMenu = part(() => import("./parts/PersonMenu").then((m) => m.PersonMenu));
 
@@ -12,8 +14,10 @@ export async function placeAhead(path: string) {
   if (path === "/jobs/new") await NewJob.ahead();
   else if (path.startsWith("/jobs/")) await JobSheet.ahead();
   else if (path === "/rules") await HouseRules.ahead();
+  else if (path === "/register") await Register.ahead();
+  else if (path.startsWith("/register/")) await BatteryLife.ahead();
 }
 
 /** Fetches all the rest while nothing else is asked for: it must be there when the line is not. */
 export const allAhead = () =>
-  Promise.allSettled([JobSheet, NewJob, HouseRules, KeysHelp, PersonMenu].map((p) => p.ahead()));
+  Promise.allSettled([JobSheet, NewJob, HouseRules, Register, BatteryLife, KeysHelp, PersonMenu].map((p) => p.ahead()));

@@ -38,6 +38,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batteries/{tag}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A battery's life: its tests on one line, its jobs, and the week it fails in */
+        get: operations["getLife"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batteries/{tag}/twin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name the battery that carries one vehicle together with this one */
+        put: operations["setTwin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -65,6 +99,23 @@ export interface paths {
         /** What a new job picks from, with what is usual */
         get: operations["getChoices"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Type the coldest nights of the place, by month; a lead only */
+        put: operations["setLows"];
         post?: never;
         delete?: never;
         options?: never;
@@ -245,6 +296,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every battery, what fails soonest first */
+        get: operations["getRegister"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules": {
         parameters: {
             query?: never;
@@ -387,6 +455,26 @@ export interface components {
             /** @enum {string} */
             terminals?: "top" | "side" | "stud";
         };
+        BatteryLine: {
+            /** @description its chemistry in words */
+            build: string;
+            customer?: string;
+            /** @description of its last visit */
+            headline: string;
+            /**
+             * Format: date-time
+             * @description when it was here last
+             */
+            last_at: string;
+            level: components["schemas"]["Level"];
+            /** @description without its line, tests and events */
+            life: components["schemas"]["Life"];
+            tag: string;
+            twin?: string;
+            vehicle: string;
+            /** Format: int64 */
+            visits: number;
+        };
         CCAEstimate: {
             /** Format: double */
             best: number;
@@ -504,6 +592,46 @@ export interface components {
              * @example https://example.com/errors/example
              */
             type: string;
+        };
+        Event: {
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            code: "made" | "fitted" | "job" | "charge" | "stood" | "ended";
+            job?: string;
+            text: string;
+        };
+        Failing: {
+            /**
+             * Format: double
+             * @description from which cold on it fails, today
+             */
+            below_c: number;
+            /**
+             * Format: date-time
+             * @description the first week in which it may fail
+             */
+            from?: string;
+            /**
+             * Format: double
+             * @description the coldest night of that week
+             */
+            low_c?: number;
+            /**
+             * Format: double
+             * @description by how much that lies under the coldest night of the year to come
+             */
+            margin_c: number;
+            /**
+             * Format: date-time
+             * @description the week by which it surely has; absent where it may get through
+             */
+            until?: string;
+            /**
+             * Format: date-time
+             * @description its Monday; absent where none of the coming year is cold enough
+             */
+            week?: string;
         };
         FieldAdvice: {
             /**
@@ -832,6 +960,59 @@ export interface components {
          * @enum {string}
          */
         Level: "ok" | "note" | "act" | "stop";
+        Life: {
+            /** Format: date-time */
+            ended?: string;
+            /** @description the oldest first */
+            events: components["schemas"]["Event"][];
+            /** @description the first week too cold for it; absent where the cold is not known, it has ended, or no engine is turned */
+            fails?: components["schemas"]["Failing"];
+            /** @description percent of its label, month by month, as its tests tell */
+            line: components["schemas"]["Point"][];
+            /** @description percent of its label today; absent once it has ended, or where the label is not known */
+            now_pct?: components["schemas"]["Band"];
+            /** @description that in a sentence */
+            says: string;
+            /** @description whether a test says so, or its age alone */
+            tested: boolean;
+            /** @description every visit that found its strength, the oldest first */
+            tests: components["schemas"]["Test"][];
+            /**
+             * Format: double
+             * @description its age
+             */
+            years?: number;
+        };
+        LifeBody: {
+            /** @description what was last read from its label */
+            battery: components["schemas"]["Battery"];
+            /** @description its chemistry in words */
+            build: string;
+            customer?: string;
+            /** @description of its last visit */
+            headline: string;
+            /** @description the newest first */
+            jobs: components["schemas"]["VisitView"][];
+            /**
+             * Format: date-time
+             * @description when it was here last
+             */
+            last_at: string;
+            level: components["schemas"]["Level"];
+            /** @description without its line, tests and events */
+            life: components["schemas"]["Life"];
+            lows?: number[];
+            /** Format: date-time */
+            now: string;
+            /** @description what it is together with its twin */
+            pair?: components["schemas"]["PairView"];
+            tag: string;
+            twin?: string;
+            twin_life?: components["schemas"]["Life"];
+            vehicle: string;
+            /** Format: int64 */
+            visits: number;
+        };
         Line: {
             /** @description the station's own figure, as the instrument gives it */
             figure?: string;
@@ -840,6 +1021,10 @@ export interface components {
             /** @description the reading in a few words */
             text: string;
             unit?: string;
+        };
+        LowsInputBody: {
+            /** @description coldest usual night of each month from January, °C */
+            lows: number[];
         };
         Meaning: {
             /** @description other words for it */
@@ -910,6 +1095,18 @@ export interface components {
             school: string;
             verdict: string;
         };
+        PairView: {
+            /**
+             * Format: double
+             * @description by how much their strengths differ, percent of the label
+             */
+            differ_pct: number;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            tag: string;
+            text: string;
+            vehicle: string;
+        };
         PersonView: {
             name: string;
             /** @enum {string} */
@@ -924,6 +1121,16 @@ export interface components {
             /** Format: double */
             value: number;
             word: string;
+        };
+        Point: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            best: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
         };
         Preferences: {
             /**
@@ -1065,6 +1272,23 @@ export interface components {
             text: string;
             /** Format: double */
             weight: number;
+        };
+        RegisterBody: {
+            /**
+             * Format: int64
+             * @description batteries of the workshop, whatever was looked for
+             */
+            all: number;
+            /** @description what fails soonest first */
+            batteries: components["schemas"]["BatteryLine"][];
+            /** @description coldest usual night of each month from January, °C; absent until typed */
+            lows?: number[];
+            /** @description whether this person may type them */
+            may_change: boolean;
+            /** Format: date-time */
+            now: string;
+            /** @description of which it is known how they read against each other */
+            testers: components["schemas"]["Tester"][];
         };
         RestView: {
             /** Format: date-time */
@@ -1555,6 +1779,36 @@ export interface components {
         Terms: {
             terms: components["schemas"]["Meaning"][];
         };
+        Test: {
+            /** Format: date-time */
+            at: string;
+            /** @description SAE amps */
+            cca: components["schemas"]["Band"];
+            job: string;
+            /** @description percent of its label */
+            pct: components["schemas"]["Band"];
+        };
+        Tester: {
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            name: string;
+            /**
+             * Format: double
+             * @description by how much it reads above the rest, percent
+             */
+            off_pct: number;
+            /**
+             * Format: int64
+             * @description batteries it was compared on
+             */
+            readings: number;
+            /**
+             * Format: double
+             * @description standard deviation of that, percent
+             */
+            spread_pct: number;
+            text: string;
+        };
         Timer: {
             go: string;
             /** Format: double */
@@ -1565,6 +1819,10 @@ export interface components {
              * @description seconds from its end until the next
              */
             wait: number;
+        };
+        TwinInputBody: {
+            /** @description of the other; empty ends the pair */
+            tag: string;
         };
         UnsavedReading: {
             reading: components["schemas"]["Reading"];
@@ -1594,6 +1852,18 @@ export interface components {
              * @enum {number}
              */
             system_volts?: 6 | 8 | 12 | 24;
+        };
+        VisitView: {
+            /** Format: date-time */
+            closed_at?: string;
+            headline: string;
+            /** Format: uuid */
+            job: string;
+            level: components["schemas"]["Level"];
+            note?: string;
+            /** Format: date-time */
+            opened_at: string;
+            vehicle: string;
         };
         Wait: {
             /**
@@ -1709,6 +1979,72 @@ export interface operations {
             };
         };
     };
+    getLife: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setTwin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwinInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     importCase: {
         parameters: {
             query: {
@@ -1763,6 +2099,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setLows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LowsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterBody"];
                 };
             };
             /** @description Error */
@@ -2191,6 +2560,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getRegister: {
+        parameters: {
+            query?: {
+                /** @description part of a tag, vehicle or customer */
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterBody"];
                 };
             };
             /** @description Error */

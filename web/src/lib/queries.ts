@@ -52,6 +52,19 @@ export const useChoices = () => useQuery({ queryKey: ["choices"], queryFn: () =>
 
 export const useRules = () => useQuery({ queryKey: ["rules"], queryFn: () => got(api.GET("/api/rules")) });
 
+export const useRegister = (find: string) =>
+  useQuery({
+    queryKey: ["register", find],
+    queryFn: () => got(api.GET("/api/register", { params: { query: { find } } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const useLife = (tag: string) =>
+  useQuery({
+    queryKey: ["life", tag],
+    queryFn: () => got(api.GET("/api/batteries/{tag}/life", { params: { path: { tag } } })),
+  });
+
 export const useSheet = (id: string) =>
   useQuery({
     queryKey: ["job", id],
@@ -84,6 +97,8 @@ export function showSheet(queries: QueryClient, sheet: Sheet) {
   queries.setQueryData(queryKey, sheet);
   void queries.invalidateQueries({ queryKey: ["jobs"] });
   void queries.invalidateQueries({ queryKey: ["clock"] });
+  void queries.invalidateQueries({ queryKey: ["register"] });
+  void queries.invalidateQueries({ queryKey: ["life"] });
 }
 
 /** Runs a change of a job and shows the sheet it answers with. */

@@ -13,7 +13,9 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
   const here = useLocation();
   const [params] = useSearchParams();
   const narrow = useNarrow();
-  const onFloor = here.pathname === "/";
+  // On the register it narrows that, everywhere else the floor.
+  const place = here.pathname === "/register" ? here.pathname : "/";
+  const onFloor = here.pathname === place;
   const found = onFloor ? (params.get("find") ?? "") : "";
   // The field keeps its own text: the address follows a moment later, and must
   // not take back letters typed meanwhile.
@@ -30,7 +32,7 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
     const next = new URLSearchParams(onFloor ? params : undefined);
     if (text) next.set("find", text);
     else next.delete("find");
-    go({ pathname: "/", search: next.toString() }, { replace: onFloor, state: { open } });
+    go({ pathname: place, search: next.toString() }, { replace: onFloor, state: { open } });
   };
   return (
     <label className="ml-auto flex h-11 min-w-0 flex-1 items-center gap-2 rounded-sm border-[1.5px] border-line bg-card px-2.5 text-soft outline-copper focus-within:border-copper has-[input:focus-visible]:outline-3 md:max-w-[250px]">

@@ -22,6 +22,8 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
       show(session);
       // Words with temperatures in them come from the server.
       void queries.invalidateQueries({ queryKey: ["job"] });
+      void queries.invalidateQueries({ queryKey: ["life"] });
+      void queries.invalidateQueries({ queryKey: ["register"] });
     },
   });
   const signOut = useMutation({
@@ -63,6 +65,9 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <Choice value="dark" word="Dark" />
         </DropdownMenu.RadioGroup>
         <DropdownMenu.Separator className="my-1 h-px bg-line" />
+        <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
+          Register
+        </DropdownMenu.Item>
         <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
           House rules
         </DropdownMenu.Item>

@@ -18,6 +18,7 @@ import { PersonButton } from "./PersonButton";
 
 const places = [
   { to: "/", word: "Floor", key: "f" },
+  { to: "/register", word: "Register", key: "r" },
   { to: "/rules", word: "House rules", key: "h" },
 ];
 
@@ -74,7 +75,7 @@ export function Shell({ children }: { children: ReactNode }) {
               <NavLink
                 key={p.to}
                 to={p.to}
-                end
+                end={p.to === "/"}
                 className={({ isActive }) =>
                   `${p.to === "/" ? "flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap md:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
                 }

@@ -17,6 +17,7 @@ import { Look } from "./Look";
 import { Picture } from "./Picture";
 import { SleepClock } from "./SleepClock";
 import { Stick, Sticks } from "./Stick";
+import { TesterField } from "./TesterField";
 import { VerdictLine } from "./Verdict";
 import type { Entry } from "./useEntry";
 import { Levers, WeekFlow } from "./WeekFlow";
@@ -220,6 +221,7 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
               </div>
             )}
           </div>
+          <TesterField station={station} entry={entry} />
           {!narrow && beside && <div className="max-w-[350px]">{picture}</div>}
           {way?.asleep_minutes !== undefined && (
             <SleepClock

@@ -123,7 +123,7 @@ function Open({ sheet }: { sheet: Sheet }) {
     <>
       <div className="screen-only flex flex-col md:grid md:min-h-[calc(100vh-56px-var(--strip-h))] md:grid-cols-[208px_minmax(0,1fr)] wide:grid-cols-[240px_minmax(0,1fr)_344px]">
         <Rail sheet={sheet} at={at} onOpen={go}>
-          <TakeAway id={sheet.job.id} />
+          <TakeAway id={sheet.job.id} tag={sheet.job.battery.tag ?? ""} />
         </Rail>
         <div ref={main} className="min-w-0 px-4 pb-5 md:px-6 md:pt-3.5">
           <PhoneHead sheet={sheet} n={n} />

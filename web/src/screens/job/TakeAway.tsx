@@ -1,9 +1,13 @@
-import { Download, Printer } from "lucide-react";
+import { ChartSpline, Download, Printer } from "lucide-react";
+import { Link } from "react-router";
 
 /** The sheet on paper, and as a file. */
-export function TakeAway({ id }: { id: string }) {
+export function TakeAway({ id, tag }: { id: string; tag: string }) {
   return (
     <>
+      <Link className="btn btn-quiet justify-start! md:w-full" to={`/register/${encodeURIComponent(tag)}`}>
+        <ChartSpline size={18} aria-hidden /> Its life
+      </Link>
       <button className="btn btn-quiet justify-start! md:w-full" onClick={() => window.print()}>
         <Printer size={18} aria-hidden /> Print
       </button>

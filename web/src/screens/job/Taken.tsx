@@ -22,6 +22,7 @@ export function Taken(props: { reading: ReadingView; onAgain: (() => void) | und
             </>
           )}
           {when(r.at)}, {r.by}
+          {r.reading.instrument && `, with ${r.reading.instrument}`}
         </p>
       </div>
       <div className="flex flex-nowrap gap-2">

@@ -6,6 +6,7 @@ import { putOff } from "../../lib/outbox";
 import { useJobChange, usePerson, usePreview } from "../../lib/queries";
 import { useSettled } from "../../lib/settled";
 import { kindOf, readingOf, valuesOf, type Values } from "./entry";
+import { withTester } from "./tester";
 
 const none: Values = {};
 
@@ -68,7 +69,10 @@ export function useEntry(
   const replaces = corrects?.id;
   const name = `${jobID}.${station.code}${replaces ? "." + replaces : ""}`;
   const { draft, change, clear, renew } = useDraft<Values>(name, start);
-  const reading = shown && station.kinds.length > 0 ? readingOf(station, draft, scale, corrects?.reading) : undefined;
+  const reading =
+    shown && station.kinds.length > 0
+      ? withTester(readingOf(station, draft, scale, corrects?.reading), station, draft, corrects?.reading)
+      : undefined;
   const settled = useSettled(reading, 160);
   const preview = usePreview(jobID, settled, replaces);
   const [first, setFirst] = useState<{ name: string; text: string }>();
