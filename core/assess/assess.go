@@ -104,10 +104,14 @@ type Step struct {
 	Minutes float64    `json:"minutes"` // of work or waiting
 	Why     words.Text `json:"why"`
 	// Bits are the information expected about what to do, 0 where that is not asked.
-	Bits    float64 `json:"bits,omitempty"`
-	Waits   float64 `json:"waits,omitempty"` // minutes of waiting besides
-	After   string  `json:"after,omitempty"` // what is done before: charge or clean
-	Station string  `json:"station"`         // of the sheet, where it is done
+	Bits  float64 `json:"bits,omitempty"`
+	Waits float64 `json:"waits,omitempty"` // minutes of waiting besides
+	After string  `json:"after,omitempty"` // what is done before: charge or clean
+	// Clock is true of a step whose waiting runs already, and Breaks of one that would end
+	// the rest that runs.
+	Clock   bool   `json:"clock,omitempty"`
+	Breaks  bool   `json:"breaks,omitempty"`
+	Station string `json:"station"` // of the sheet, where it is done
 }
 
 // Level says how a verdict weighs, for the sign beside it.

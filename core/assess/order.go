@@ -91,7 +91,7 @@ func askedFirst(b *bench.Bench, a Assessment, op suspect.Opinion) []Step {
 		return a.Next
 	}
 	end := slices.IndexFunc(a.Next, func(n Step) bool {
-		return slices.Contains([]string{"put_right", "tell", "hand_over", "charge"}, n.Test)
+		return slices.Contains([]string{"put_right", "tell", "why_flat", "hand_over", "charge"}, n.Test)
 	})
 	if end < 0 {
 		return a.Next
@@ -163,7 +163,7 @@ func offered(b *bench.Bench, op suspect.Opinion) []Step {
 // stepFor is a test as a step.
 func stepFor(t suspect.Test) Step {
 	s := step(stepOf(t.Code), "")
-	s.Bits, s.Minutes, s.Waits, s.After = t.Bits, t.Work, t.Wait, t.After
+	s.Bits, s.Minutes, s.Waits, s.After, s.Clock, s.Breaks = t.Bits, t.Work, t.Wait, t.After, t.Clock, t.Breaks > 0
 	s.Why = words.Say(t.Why())
 	return s
 }

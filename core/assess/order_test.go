@@ -97,6 +97,14 @@ func TestAskedBeforeItGoes(t *testing.T) {
 	if asks(complained(holds, "dim_lights"), suspect.Test{Code: station.CableDrop, Bits: 1, Work: 10}) {
 		t.Error("it turned, and its cables are asked for")
 	}
+	// Its week is told last: what measures comes before what is only told.
+	flat := complained(car(inspected("clean"), at(30), charged("full"), rest(12.65), load(10.3),
+		reading.Of(station.Charging, reading.Fields{"volts": 14.2, "speed": "raised", "loads": "off"}),
+		reading.Of(station.Drain, reading.Fields{"milliamps": 20, "minutes_asleep": 60})), "slow_crank")
+	fb := station.Put(flat, readingtest.Labels)
+	if got := testsOf(askedFirst(fb, decide(fb), suspect.Opinion{Tests: []suspect.Test{{Code: station.Hydrometer, Bits: 1, Work: 4}}})); !slices.Equal(got, []string{"acid", "why_flat", "hand_over"}) {
+		t.Errorf("flat, with the acid still worth reading: %v", got)
+	}
 	// Nothing more is asked once something was mended, or where nothing was complained of.
 	quiet := car(inspected("clean"), rest(12.65), load(10.3))
 	if got := testsOf(Assess(quiet, readingtest.Labels).Next); !slices.Equal(got, []string{"hand_over"}) {

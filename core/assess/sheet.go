@@ -2,6 +2,7 @@ package assess
 
 import (
 	"slices"
+	"time"
 
 	"grapnel/core/bench"
 	"grapnel/core/guide"
@@ -50,6 +51,8 @@ type As struct {
 	Voice  words.Voice
 	Closed bool         // the job has been handed over
 	Labels bench.Labels // finds the battery of a label; nil works it out
+	// RestEnds is when the rest that runs is over; nil where none does.
+	RestEnds *time.Time
 	// ByRules leaves out what is suspected: hazards, house rules and limits alone.
 	ByRules bool
 }
@@ -57,6 +60,7 @@ type As struct {
 // Judge gives everything that is said of a case, with its words in a voice.
 func Judge(c reading.Case, as As) Sheet {
 	b := station.Put(c, as.Labels)
+	b.RestEnds = as.RestEnds
 	var out Sheet
 	// Gauges and advice are of the readings; the verdict adds to the ledger, and
 	// comes last.

@@ -39,6 +39,8 @@ type Bench struct {
 	House rules.Rules   // as they hold for this class of vehicle
 	SAE   rating.SAECCA // the label's cranking figure, zero amps when it has none
 	Now   time.Time     // as of when it is judged, zero when no reading has a time
+	// RestEnds is when the rest that runs is over; nil where none does.
+	RestEnds *time.Time
 
 	Hazards    []Hazard // that stand, in the order they were found
 	Overridden []Hazard // that a lead has lifted
@@ -162,6 +164,14 @@ func (b *Bench) TellLate() {
 			b.tell(f.Late(b)...)
 		}
 	}
+}
+
+// RestLeft is how long the rest that runs still takes, minutes; false where none does.
+func (b *Bench) RestLeft() (minutes float64, runs bool) {
+	if b.RestEnds == nil || !b.RestEnds.After(b.Now) {
+		return 0, false
+	}
+	return b.RestEnds.Sub(b.Now).Minutes(), true
 }
 
 // Facts are what the readings say, each by itself. The caller may keep the list, and

@@ -33,6 +33,7 @@ type model struct {
 	words     [][]float64 // of each reading, by hypothesis: what it says without a meter, logarithms
 	outside   []about     // what was read of the parts
 	dirtyNow  bool        // contacts are as they came in
+	mended    Set         // what was put right in this job
 	loads     map[loaded]*[ways]expected
 	known     []*insides // what the battery's readings say, without each
 	less      []*belief  // what would be believed without each reading

@@ -19,12 +19,18 @@ type Test struct {
 	Work    float64  // minutes of hands
 	Wait    float64  // minutes of waiting besides
 	After   string   // "charge" or "clean": done once that is done
+	Clock   bool     // what it waits for runs already, whatever is done meanwhile
+	Breaks  float64  // minutes of the rest that runs, which it would end
 	Between [2]Fault // the two likeliest that it tells apart best
 }
 
 // Worth is bits for each minute of work, with a little for what must be waited for.
 func (t Test) Worth() float64 {
-	return t.Bits / max(t.Work+waiting*min(t.Wait, 60)+overnight*max(0, t.Wait-60), 1)
+	waits := t.Wait + t.Breaks
+	if t.Clock {
+		waits = 0
+	}
+	return t.Bits / max(t.Work+waiting*min(waits, 60)+overnight*max(0, waits-60), 1)
 }
 
 // What a minute of waiting costs in minutes of work: the hands are at another job
@@ -35,6 +41,9 @@ const waiting, overnight = 0.02, 0.002
 // RestApart is a rest voltage taken after a night with nothing connected: it finds the
 // cell that loses its charge.
 const RestApart = "rest_apart"
+
+// disturbs are the tests that end a rest: they load the battery or charge it.
+var disturbs = []string{station.LoadTest, station.CableDrop, station.Charging}
 
 // minutes are those of hands at a test, and of waiting besides.
 func minutes(code string) (work, waits float64) {
@@ -57,6 +66,7 @@ func (m *model) tests(bel *belief) []Test {
 	}
 	counted := m.counted(bel)
 	now := &m.stretches[len(m.stretches)-1]
+	left, resting := m.b.RestLeft()
 	var out []Test
 	offer := func(code, after string, bits, waits float64) {
 		if bits <= 0 {
@@ -64,6 +74,12 @@ func (m *model) tests(bel *belief) []Test {
 		}
 		t := Test{Code: code, Bits: bits, After: after}
 		t.Work, t.Wait = minutes(code)
+		switch {
+		case code == station.RestVoltage && resting:
+			t.Wait, t.Clock = left, true
+		case after == "" && resting && slices.Contains(disturbs, code):
+			t.Breaks = m.c.Rules.RestMinutes
+		}
 		t.Wait += waits
 		switch after {
 		case "charge":
@@ -80,7 +96,7 @@ func (m *model) tests(bel *belief) []Test {
 	v := m.c.Vehicle
 	enough := soc != nil && soc.Best >= m.b.House.LoadTestMinSOC
 	dirty := len(m.b.Dirty) > 0
-	if soc == nil {
+	if soc == nil || resting {
 		offer(station.RestVoltage, "", m.restBits(bel, counted, now), 0)
 	}
 	if m.chem == battery.Flooded && m.c.Battery.Opens() && !m.taken(station.Hydrometer, now) {

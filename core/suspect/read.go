@@ -69,6 +69,7 @@ func (m *model) read() {
 			}
 		}
 	}
+	m.mended = mended
 }
 
 // fillUp makes a reading of a battery that was watered say what it says of a sound one:

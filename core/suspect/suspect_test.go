@@ -526,3 +526,71 @@ func TestShortWeeks(t *testing.T) {
 		t.Errorf("short trips: %.3f with such weeks, %.3f unasked, %.3f with long drives", short, without, fed)
 	}
 }
+
+// What is on the clock is used: a rest that runs costs the rest voltage nothing, and what
+// would end it is worth less meanwhile.
+func TestOnTheClock(t *testing.T) {
+	c := told([]string{"slow_crank"}, looked(), full())
+	now := time.Date(2026, 11, 25, 10, 0, 0, 0, time.UTC)
+	c.AsOf = &now
+	tests := func(ends *time.Time) map[string]Test {
+		b := station.Put(c, readingtest.Labels)
+		b.RestEnds = ends
+		out := map[string]Test{}
+		for _, x := range Of(b).Tests {
+			if x.After == "" {
+				out[x.Code] = x
+			}
+		}
+		return out
+	}
+	soon, over := now.Add(20*time.Minute), now
+	without, resting, done := tests(nil), tests(&soon), tests(&over)
+	rest := resting[station.RestVoltage]
+	if !rest.Clock || rest.Wait != 20 || rest.Worth() != rest.Bits/max(rest.Work, 1) {
+		t.Errorf("%+v, worth %g", rest, rest.Worth())
+	}
+	if x := done[station.RestVoltage]; x.Clock || x.Wait != without[station.RestVoltage].Wait {
+		t.Errorf("a rest that is over: %+v", x)
+	}
+	for _, code := range disturbs {
+		x, ok := resting[code]
+		if !ok {
+			continue
+		}
+		if x.Breaks != c.Rules.RestMinutes || x.Worth() >= without[code].Worth() {
+			t.Errorf("%s ends the rest: %+v, worth %.3f, else %.3f", code, x, x.Worth(), without[code].Worth())
+		}
+	}
+	if x := resting[station.Charging]; x.Code == "" {
+		t.Error("nothing that disturbs was offered")
+	}
+	for _, code := range []string{station.Drain, station.Hydrometer} {
+		if x := resting[code]; x.Breaks != 0 || x.Worth() != without[code].Worth() {
+			t.Errorf("%s disturbs nothing: %+v", code, x)
+		}
+	}
+}
+
+// What was put right is said to be, since it can still be what brought it in.
+func TestMendedIsSaid(t *testing.T) {
+	moves := func(rs ...reading.Reading) string {
+		for _, s := range opinionOf(told([]string{"slow_crank"}, rs...)).Suspects {
+			if s.Fault == "dirty_contacts" {
+				return s.Moves.String()
+			}
+		}
+		t.Fatal("no longer suspected")
+		return ""
+	}
+	cleaned := reading.Of(station.Cleaned, reading.Fields{"what": []string{"posts", "clamps"}})
+	if got := moves(looked("corrosion_live"), rest(12.6), cleaned, load(10.3)); got != saysMended {
+		t.Errorf("cleaned, and %q", got)
+	}
+	if got := moves(looked("corrosion_live"), rest(12.6)); got == saysMended || got == "" {
+		t.Errorf("not cleaned, and %q", got)
+	}
+	if got := moves(looked("corrosion_live"), rest(12.6), reading.Of(station.Cleaned, reading.Fields{"what": []string{"tray"}})); got == saysMended {
+		t.Error("a clean tray puts no contact right")
+	}
+}

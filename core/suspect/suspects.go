@@ -127,7 +127,9 @@ func (m *model) suspects(bel *belief, present [faultCount]float64, tests []Test)
 					s.Against = append(s.Against, r.Text)
 				}
 			}
-			s.Moves = moves(f, tests)
+			if s.Moves = moves(f, tests); m.mended.Has(f) && f != None {
+				s.Moves = words.Say(saysMended)
+			}
 		}
 		out = append(out, s)
 	}

@@ -6,6 +6,7 @@ const (
 	saysWould      = "{read}. With {fault}, about {would}."
 	saysTurned     = "{read}, {turned}"
 	saysMoves      = "{Test} would move it."
+	saysMended     = "Put right in this job: if it was that, the complaint is gone."
 	saysMovesAfter = "{Test} would move it, {first}."
 )
 

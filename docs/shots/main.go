@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -46,37 +47,43 @@ func again(tag, station, name string, more ...chromedp.Action) []chromedp.Action
 	return at(tag, station, name, append([]chromedp.Action{stage.Click("Read again")}, more...)...)
 }
 
-func typed(css, text string) chromedp.Action { return chromedp.SendKeys(css, text, chromedp.ByQuery) }
-
 func shots() []shot {
 	newJob := []chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly")}
 	crank := at("K-0102", "crank", "Crank", stage.Enter("Lowest at the posts", "11.02"), stage.Enter("Amps in the cable", "94"),
 		stage.Enter("Lost on the live path", "0.16"), stage.Click("Slowly"), stage.Enter("Lost on the earthed path", "1.34"))
-	var acid []chromedp.Action
-	for i, sg := range []string{"1255", "1260", "1255", "1225", "1260", "1255"} {
-		acid = append(acid, typed(fmt.Sprintf(`[data-cell="%d"]`, i+1), sg))
-	}
-	return []shot{
-		{"sign-in", stage.Desktop, false, true, nil},
+	volts := at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))
+	suspects := at("K-0102", "crank", "Crank")
+	low := append(slices.Clone(suspects), chromedp.Evaluate(`document.querySelector("section[aria-label=Suspects]").scrollIntoView();
+		window.scrollBy(0, -64); 1`, nil))
+	life := to("/register/K-0098", "They differ by")
+	all := []shot{
 		{"floor", stage.Desktop, false, false, nil},
 		{"floor-phone", stage.Phone, false, false, nil},
 		{"new-job", stage.Desktop, false, false, append(newJob, stage.Click("300 CCA"))},
-		{"new-job-phone", stage.Phone, false, false, newJob},
 		{"look", stage.Desktop, false, false, again("K-0102", "look", "Look")},
-		{"look-tablet", stage.Tablet, false, false, again("K-0102", "look", "Look")},
-		{"rest-volts", stage.Desktop, false, false, at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))},
-		{"rest-volts-phone", stage.Phone, true, false, at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))},
-		{"acid", stage.Desktop, false, false, again("K-0102", "acid", "Acid", acid...)},
-		{"strength", stage.Desktop, false, false, at("K-0098", "strength", "Strength", stage.Enter("Volts at the end", "9.61"))},
-		{"strength-phone", stage.Phone, false, false, at("K-0098", "strength", "Strength")},
+		{"rest-volts-phone", stage.Phone, true, false, volts},
 		{"crank", stage.Desktop, false, false, crank},
-		{"crank-tablet", stage.Tablet, false, false, crank},
-		{"drain-phone", stage.Phone, false, false, at("K-0102", "drain", "Drain")},
 		{"decide", stage.Desktop, false, false, at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
-		{"decide-dark", stage.Desktop, true, false, at("K-0142", "decide", "Decide")},
 		{"hazard", stage.Desktop, false, false, job("K-0131")},
 		{"house-rules", stage.Desktop, false, false, []chromedp.Action{stage.Click("House rules")}},
+		{"register", stage.Desktop, false, false, to("/register", "fail in the coming cold")},
 	}
+	for _, on := range []struct {
+		name     string
+		screen   stage.Screen
+		suspects []chromedp.Action
+	}{{"", stage.Desktop, suspects}, {"-tablet", stage.Tablet, low}, {"-phone", stage.Phone, low}} {
+		all = append(all, shot{"suspects" + on.name, on.screen, false, false, on.suspects},
+			shot{"why-flat" + on.name, on.screen, on.name == "-tablet", false, at("K-0122", "why_flat", "Why flat?")},
+			shot{"life" + on.name, on.screen, false, false, life})
+	}
+	return all
+}
+
+// to goes to a place by its path, and waits for words there.
+func to(path, words string) []chromedp.Action {
+	return []chromedp.Action{chromedp.Evaluate(`location.href = "`+path+`"; 1`, nil), chromedp.WaitVisible(`//h1[not(ancestor::article)]`,
+		chromedp.BySearch), chromedp.Sleep(500 * time.Millisecond), stage.Reads(words)}
 }
 
 func main() {

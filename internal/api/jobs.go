@@ -38,11 +38,15 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	if err != nil {
 		return nil, answer(err)
 	}
+	var ends *time.Time
+	if r, ok := rests[id]; ok {
+		ends = &r.EndsAt
+	}
 	out := jobSheet{
 		Job:         viewJob(j),
 		Readings:    viewReadings(log, voice(p)),
 		InEffect:    []string{},
-		Judgement:   s.judge(j, log, p),
+		Judgement:   s.judge(j, log, p, ends),
 		RestMinutes: j.Rules.RestMinutes,
 	}
 	for _, r := range store.InEffect(log) {

@@ -118,7 +118,7 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 	if err != nil {
 		return nil, err
 	}
-	out := s.judge(p.job, p.with(), who(ctx))
+	out := s.judge(p.job, p.with(), who(ctx), nil)
 	entered := station.Tell(in.Body.Reading)
 	words.Spoken(&entered, voice(who(ctx)))
 	out.Entered = &entered

@@ -242,10 +242,11 @@ func viewField(f station.Field) fieldView {
 	return out
 }
 
-// judge says of a job with the readings of its log what its sheet shows.
-func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person) Judgement {
+// judge says of a job with the readings of its log what its sheet shows; restEnds is of
+// the rest that runs.
+func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, restEnds *time.Time) Judgement {
 	live := store.InEffect(log)
-	sheet := assess.Judge(s.caseOf(j, log), assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find})
+	sheet := assess.Judge(s.caseOf(j, log), assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find, RestEnds: restEnds})
 	a := sheet.Assessment
 	out := Judgement{
 		Verdict:    a.Verdict,

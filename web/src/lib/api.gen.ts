@@ -1726,6 +1726,8 @@ export interface components {
             after?: string;
             /** Format: double */
             bits?: number;
+            breaks?: boolean;
+            clock?: boolean;
             do: string;
             /** Format: double */
             minutes: number;

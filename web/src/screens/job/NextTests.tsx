@@ -35,7 +35,9 @@ export function NextTests(props: {
                   {t.after === "charge" && "Once it is charged. "}
                   {t.after === "clean" && "Once it is clean. "}
                   {t.why}
-                  {t.waits !== undefined && ` Waits ${workTime(t.waits)}.`}
+                  {t.clock && t.waits !== undefined && ` On the clock already: ${workTime(Math.ceil(t.waits))} to go.`}
+                  {!t.clock && t.waits !== undefined && ` Waits ${workTime(t.waits)}.`}
+                  {t.breaks && " Ends the rest that runs."}
                 </span>
               </span>
               <span aria-hidden className="text-soft">

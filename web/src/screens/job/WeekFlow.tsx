@@ -151,7 +151,7 @@ export function WeekFlow({ flow }: { flow: Flow }) {
             strokeWidth="1.3"
           />
         ))}
-        {[0, 100].map((pct) => (
+        {(narrow ? [100] : [0, 100]).map((pct) => (
           <text key={pct} x={jarX - 17} y={level(pct) + 4} textAnchor="end" fontSize="12" fill="var(--soft)">
             {pct}
           </text>

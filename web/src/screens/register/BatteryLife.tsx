@@ -55,7 +55,7 @@ function Shown({ body }: { body: LifeBody }) {
               .join(" · ")}
           </p>
         </div>
-        <div className="md:max-w-[560px] md:text-right">
+        <div className="lg:max-w-[560px] lg:text-right">
           {life.now_pct && (
             <p className="text-[64px] leading-none font-[780] tracking-tight" data-testid="now">
               {Math.round(life.now_pct.best)}
@@ -63,7 +63,7 @@ function Shown({ body }: { body: LifeBody }) {
             </p>
           )}
           <p
-            className={`mt-1.5 flex items-baseline gap-2.5 text-[18px] leading-snug font-[620] md:justify-end ${life.fails?.week ? tone.act : "text-ink"}`}
+            className={`mt-1.5 flex items-baseline gap-2.5 text-[18px] leading-snug font-[620] lg:justify-end ${life.fails?.week ? tone.act : "text-ink"}`}
           >
             {life.fails?.week && (
               <span className="translate-y-0.5">
