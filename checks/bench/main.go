@@ -30,7 +30,7 @@ func main() {
 		for _, c := range []struct{ pattern, time, pkg string }{
 			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
-			{"FirstLoad", "3x", "./e2e"},
+			{"ReadingAnswered|Register", "0.5s", "./internal/api"}, {"FirstLoad", "3x", "./e2e"},
 		} {
 			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
 			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
@@ -110,6 +110,10 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"Opinion", "Suspects with their reasons and the next tests, every station read", 3e6, false},
 		{"Suspected", "A full case's whole assessment, suspects and all", 0, false},
 		{"Levers", "A week's energy account and its levers", 0, false},
+		{"OpinionOfHundreds", "Suspects of 500 readings", 0, false},
+		{"ReadingAnswered", "A reading saved and answered with its sheet, suspects and next tests, over HTTP", 100e6, false},
+		{"Register/30", "The register of 30 batteries, over HTTP", 0, false},
+		{"Register/300", "The register of 300 batteries, over HTTP", 0, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]

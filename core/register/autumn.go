@@ -61,7 +61,7 @@ func monday(t time.Time) time.Time {
 
 // close is how near to the cold it fails at, °C, a night must be for the battery itself to
 // be asked whether it cranks: the table of package engine is within a degree or two of it.
-const close = 4.0
+const close = 2.5
 
 // cranks reports whether a battery of so much of its label turns the engine in a cold
 // night, fully charged.

@@ -47,6 +47,7 @@ type server struct {
 	labels   labels
 	glances  glances
 	visits   visits
+	lives    lives
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.

@@ -48,7 +48,7 @@ const phrase = "warm copper on paper"
 
 var testHash = passphrase.Hash(phrase)
 
-func newBench(t *testing.T, db *localdb.Server, change func(*Config)) shop {
+func newBench(t testing.TB, db *localdb.Server, change func(*Config)) shop {
 	t.Helper()
 	ctx := context.Background()
 	dsn, err := db.Database(ctx, "a_"+strings.ReplaceAll(newID(), "-", ""))
@@ -84,18 +84,18 @@ var must = fatal.On
 
 // caller is somebody's browser.
 type caller struct {
-	t      *testing.T
+	t      testing.TB
 	base   string
 	client *http.Client
 }
 
-func (b shop) nobody(t *testing.T) caller {
+func (b shop) nobody(t testing.TB) caller {
 	jar, err := cookiejar.New(nil)
 	must(t, err)
 	return caller{t, b.URL, &http.Client{Jar: jar}}
 }
 
-func (b shop) as(t *testing.T, name string) caller {
+func (b shop) as(t testing.TB, name string) caller {
 	t.Helper()
 	c := b.nobody(t)
 	c.call("POST", "/api/session", map[string]string{"name": name, "passphrase": phrase}).into(200, nil)
@@ -103,7 +103,7 @@ func (b shop) as(t *testing.T, name string) caller {
 }
 
 // technician is somebody who works in a workshop of their own.
-func technician(t *testing.T) caller {
+func technician(t testing.TB) caller {
 	t.Helper()
 	return newBench(t, dbtest.Server(), nil).as(t, "First technician")
 }
@@ -117,7 +117,7 @@ func (c caller) opened() string {
 }
 
 type reply struct {
-	t      *testing.T
+	t      testing.TB
 	asked  string
 	status int
 	header http.Header

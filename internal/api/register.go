@@ -51,6 +51,59 @@ func (v *visits) keep(j store.BatteryJob, seen register.Seen) {
 	v.known[j.ID] = visited{j.TouchedAt, j.ClosedAt != nil, seen}
 }
 
+// lives remembers what batteries' visits add up to: it changes with them, with the cold
+// that is typed, and from day to day.
+type lives struct {
+	mu    sync.Mutex
+	known map[string]lived
+}
+
+// lived is a life, and what it was worked out of.
+type lived struct {
+	from lifeStamp
+	life register.Life
+}
+
+type lifeStamp struct {
+	jobs    int
+	touched time.Time
+	lows    register.Lows
+	cold    bool
+	day     string
+}
+
+// lifeOf gives the life of a battery, worked out once a day.
+func (s *server) lifeOf(b store.Battery, seen []register.Seen, lows *register.Lows) register.Life {
+	now := s.Now()
+	from := lifeStamp{jobs: len(b.Jobs), day: now.UTC().Format(time.DateOnly)}
+	for _, j := range b.Jobs {
+		if j.TouchedAt.After(from.touched) {
+			from.touched = j.TouchedAt
+		}
+	}
+	if lows != nil {
+		from.lows, from.cold = *lows, true
+	}
+	s.lives.mu.Lock()
+	one, ok := s.lives.known[b.ID]
+	s.lives.mu.Unlock()
+	if !ok || one.from != from {
+		one = lived{from, register.Of(seen, lows, now)}
+		s.lives.mu.Lock()
+		if s.lives.known == nil || len(s.lives.known) >= mostLives {
+			s.lives.known = map[string]lived{}
+		}
+		s.lives.known[b.ID] = one
+		s.lives.mu.Unlock()
+	}
+	// Its words are spoken to whoever asks, in their own units.
+	one.life.Events = slices.Clone(one.life.Events)
+	return one.life
+}
+
+// mostLives bounds what is remembered; then it is forgotten and begun anew.
+const mostLives = 20_000
+
 // seen judges the jobs of batteries, those that were not judged since they changed.
 func (s *server) seen(ctx context.Context, workshopID string, all []store.Battery) (map[string][]register.Seen, error) {
 	out := map[string][]register.Seen{}
@@ -136,7 +189,7 @@ func (s *server) getRegister(ctx context.Context, in *findInput) (*output[regist
 		if !matches(b, in.Find) {
 			continue
 		}
-		out.Batteries = append(out.Batteries, lineOf(b, seen[b.Tag], register.Of(seen[b.Tag], lows, s.Now())))
+		out.Batteries = append(out.Batteries, lineOf(b, seen[b.Tag], s.lifeOf(b, seen[b.Tag], lows)))
 	}
 	slices.SortStableFunc(out.Batteries, func(a, b BatteryLine) int { return register.ByFailing(a.Life, b.Life) })
 	for i := range out.Batteries {
@@ -199,13 +252,13 @@ func (s *server) getLife(ctx context.Context, in *OfTag) (*output[lifeBody], err
 	if err != nil {
 		return nil, answer(err)
 	}
-	one, err := s.lived(ctx, p.WorkshopID, in.Tag, lows)
+	one, err := s.battery(ctx, p.WorkshopID, in.Tag, lows)
 	if err != nil {
 		return nil, answer(err)
 	}
 	out := lifeBody{Now: s.Now(), Lows: lows, BatteryLine: one.line, Battery: one.label, Jobs: one.jobs}
 	if twin := one.line.Twin; twin != "" {
-		other, err := s.lived(ctx, p.WorkshopID, twin, lows)
+		other, err := s.battery(ctx, p.WorkshopID, twin, lows)
 		if err != nil {
 			return nil, answer(err)
 		}
@@ -216,27 +269,27 @@ func (s *server) getLife(ctx context.Context, in *OfTag) (*output[lifeBody], err
 	return replied(out)
 }
 
-// lived is one battery with its life.
-type lived struct {
+// oneBattery is one battery with its life.
+type oneBattery struct {
 	line  BatteryLine
 	label reading.Battery
 	jobs  []visitView
 }
 
-func (s *server) lived(ctx context.Context, workshopID, tag string, lows *register.Lows) (lived, error) {
+func (s *server) battery(ctx context.Context, workshopID, tag string, lows *register.Lows) (oneBattery, error) {
 	all, err := s.Store.Batteries(ctx, workshopID, tag)
 	if err != nil {
-		return lived{}, err
+		return oneBattery{}, err
 	}
 	if len(all) == 0 {
-		return lived{}, huma.Error404NotFound("Battery " + tag + " not found. It may belong to another workshop, or the tag is wrong.")
+		return oneBattery{}, huma.Error404NotFound("Battery " + tag + " not found. It may belong to another workshop, or the tag is wrong.")
 	}
 	b := all[0]
 	seen, err := s.seen(ctx, workshopID, all)
 	if err != nil {
-		return lived{}, err
+		return oneBattery{}, err
 	}
-	out := lived{line: lineOf(b, seen[b.Tag], register.Of(seen[b.Tag], lows, s.Now())), label: b.Label, jobs: []visitView{}}
+	out := oneBattery{line: lineOf(b, seen[b.Tag], s.lifeOf(b, seen[b.Tag], lows)), label: b.Label, jobs: []visitView{}}
 	for i, j := range slices.Backward(b.Jobs) {
 		out.jobs = append(out.jobs, visitView{j.ID, j.OpenedAt, j.ClosedAt, j.Vehicle.Name, j.Note, seen[b.Tag][i].Headline, seen[b.Tag][i].Level})
 	}
