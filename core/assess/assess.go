@@ -173,6 +173,9 @@ func Glance(c reading.Case, labels bench.Labels) Assessment {
 // suspected. Its verdict is the same.
 func Ended(c reading.Case, labels bench.Labels) Assessment { return decided(station.Put(c, labels)) }
 
+// Concluded is the same of what lies on a bench already.
+func Concluded(b *bench.Bench) Assessment { return decided(b) }
+
 // ByRules is an Assessment by hazards, house rules and limits alone: nothing is
 // suspected, and what comes next stands in the order of the policy.
 func ByRules(c reading.Case, labels bench.Labels) Assessment {

@@ -104,8 +104,15 @@ func CheckReading(c reading.Case, r reading.Reading) document.Problems {
 		found = append(found, document.Problem{Path: "cells_sg", Message: fmt.Sprintf(
 			"%d figures for a battery of %d cells. Leave out what is no cell of it", n, cells)})
 	}
+	if driven := r.Or("trips", 0)*r.Or("minutes", 0) + r.Or("long_minutes", 0); r.Kind == station.Week && driven > weekMinutes {
+		found = append(found, document.Problem{Path: "trips", Message: fmt.Sprintf(
+			"%g trips of %g min and what is driven besides are %.0f h: a week has %d. Enter the trips of one week, and the minutes of one trip",
+			r.Or("trips", 0), r.Or("minutes", 0), driven/60, weekMinutes/60)})
+	}
 	return found
 }
+
+const weekMinutes = 7 * 24 * 60
 
 // wrongVolts says what is wrong with volts across the posts; empty when nothing.
 func wrongVolts(c reading.Case, v float64, kind string) string {

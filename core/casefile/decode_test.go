@@ -214,3 +214,20 @@ func TestCellsOfTheBattery(t *testing.T) {
 		}
 	}
 }
+
+// A week has 168 hours, from both sides.
+func TestWeekOfTheWeek(t *testing.T) {
+	for _, c := range []struct {
+		trips, minutes, long float64
+		wrong                bool
+	}{{7, 1440, 0, false}, {8, 1440, 0, true}, {7, 1439, 7, false}, {7, 1439, 8, true}, {300, 33, 0, false}, {300, 34, 0, true}} {
+		f := reading.Fields{"trips": c.trips, "minutes": c.minutes}
+		if c.long > 0 {
+			f["long_minutes"] = c.long
+		}
+		got := CheckReading(reading.Case{Vehicle: reading.Vehicle{SystemVolts: 12}}, reading.Of(station.Week, f))
+		if (len(got) > 0) != c.wrong || c.wrong && (got[0].Path != "trips" || !strings.Contains(got[0].Message, "a week has 168")) {
+			t.Errorf("%g of %g min and %g: %v", c.trips, c.minutes, c.long, got)
+		}
+	}
+}

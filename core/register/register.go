@@ -76,7 +76,7 @@ const longStood = 7 * 24 * 60
 // See judges a visit.
 func See(v Visit, labels bench.Labels) Seen {
 	b := station.Put(v.Case, labels)
-	a := assess.Ended(v.Case, labels)
+	a := assess.Concluded(b)
 	out := Seen{Verdict: a.Verdict, Headline: a.Headline, Level: a.Level(), Fuel: v.Case.Vehicle.Fuel,
 		Electric: v.Case.Vehicle.Electric(), visit: v}
 	if made, ok := b.AsNew(); ok && b.SAE.Amps > 0 {

@@ -304,3 +304,23 @@ func TestTesters(t *testing.T) {
 		t.Errorf("nothing to compare, and %+v", all)
 	}
 }
+
+// A visit judged for the register: a load test and a rest voltage.
+func BenchmarkSee(b *testing.B) {
+	v := visit(2, readingtest.Rest(12.65), readingtest.Load(10.3))
+	for b.Loop() {
+		See(v, readingtest.Labels)
+	}
+}
+
+// A life of four visits that have been judged.
+func BenchmarkLife(b *testing.B) {
+	var vs []Visit
+	for i, p := range []float64{97, 90, 82, 65} {
+		vs = append(vs, visit(36-12*i, readingtest.Rest(12.65), conducted(6.5*p)))
+	}
+	seen := see(vs...)
+	for b.Loop() {
+		Of(seen, &upland, today)
+	}
+}
