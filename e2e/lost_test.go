@@ -68,8 +68,9 @@ func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 // loading for ever, and comes by itself when the line is back.
 func TestSheetWithoutALine(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
-	b.do(reads("Next needs hands"), chromedp.Sleep(2*time.Second), // the rest of the program is fetched by now
-		offline(true), reads("No line to the server"), click("K-0131"), reads("The server cannot be reached"),
+	// The rest of the program is fetched ahead, and then it must do without the line.
+	b.do(reads("Next needs hands"), until(`performance.getEntriesByType("resource").filter(e => /(JobSheet|PersonMenu|BatteryLife)/.test(e.name)).length >= 3`),
+		chromedp.Sleep(time.Second), offline(true), reads("No line to the server"), click("K-0131"), reads("The server cannot be reached"),
 		offline(false), reads("Stop. The case is bulged."))
 }
 

@@ -106,7 +106,7 @@ type Step struct {
 	// Bits are the information expected about what to do, 0 where that is not asked.
 	Bits  float64 `json:"bits,omitempty"`
 	Waits float64 `json:"waits,omitempty"` // minutes of waiting besides
-	After string  `json:"after,omitempty"` // what is done before: charge or clean
+	After string  `json:"after,omitempty"` // what is done before: charge, clean or warm
 	// Clock is true of a step whose waiting runs already, and Breaks of one that would end
 	// the rest that runs.
 	Clock   bool   `json:"clock,omitempty"`

@@ -18,7 +18,7 @@ type Test struct {
 	Bits    float64  // expected about what to do, 0 and more
 	Work    float64  // minutes of hands
 	Wait    float64  // minutes of waiting besides
-	After   string   // "charge" or "clean": done once that is done
+	After   string   // "charge", "clean" or "warm": done once that is done
 	Clock   bool     // what it waits for runs already, whatever is done meanwhile
 	Breaks  float64  // minutes of the rest that runs, which it would end
 	Between [2]Fault // the two likeliest that it tells apart best
@@ -113,8 +113,11 @@ func (m *model) tests(bel *belief) []Test {
 	case enough && dirty:
 		offer(strength, "clean", m.loadBits(bel, counted, now, strength, true), 0)
 	case enough:
-		if !m.taken(strength, now) {
+		switch {
+		case !m.taken(strength, now):
 			offer(strength, "", m.loadBits(bel, counted, now, strength, false), 0)
+		case m.takenCold(strength, now):
+			offer(strength, "warm", again*m.loadBits(bel, counted, now, strength, false), warmMinutes)
 		}
 	case soc != nil:
 		full := stretch{begins: "full", hours: 12}
@@ -161,6 +164,29 @@ func (m *model) taken(code string, now *stretch) bool {
 		}
 	}
 	return false
+}
+
+// A battery that was tested colder than this, °C, is worth testing again warm: the cold
+// law of one battery differs from another's. It follows the shop by so many minutes, and
+// the same hand and tester say half as much the second time. House judgement.
+const (
+	coldTestC   = 5.0
+	warmMinutes = 480.0
+	again       = 0.5
+)
+
+// takenCold reports whether all such tests at this charge were of a cold battery.
+func (m *model) takenCold(code string, now *stretch) bool {
+	for i := range now.tables {
+		t := &now.tables[i]
+		if t.reading == nobodys || m.c.Readings[t.reading].Kind != code {
+			continue
+		}
+		if temp, _ := m.c.TempC(ownTemp(m.c.Readings[t.reading])); temp >= coldTestC {
+			return false
+		}
+	}
+	return true
 }
 
 // between gives the two likeliest faults that a test tells apart.

@@ -594,3 +594,31 @@ func TestMendedIsSaid(t *testing.T) {
 		t.Error("a clean tray puts no contact right")
 	}
 }
+
+// A strength test of a cold battery is worth doing again warm, from both sides of 5 °C;
+// one that was done warm is not, nor is one of a battery that was read both ways.
+func TestAgainWarm(t *testing.T) {
+	at := func(temps ...float64) (Test, bool) {
+		rs := []reading.Reading{looked(), rest(12.62)}
+		for _, c := range temps {
+			rs = append(rs, load(9.75).With("battery_c", c))
+		}
+		for _, x := range opinionOf(told([]string{"slow_crank"}, rs...)).Tests {
+			if x.Code == station.LoadTest {
+				return x, true
+			}
+		}
+		return Test{}, false
+	}
+	if x, ok := at(4.9); !ok || x.After != "warm" || x.Wait < warmMinutes || x.Bits <= 0 {
+		t.Errorf("tested at 4.9 °C: %+v", x)
+	}
+	for name, temps := range map[string][]float64{"at 5 °C": {5}, "cold, then warm": {-8, 20}, "warm, then cold": {20, -8}} {
+		if x, ok := at(temps...); ok {
+			t.Errorf("tested %s: %+v", name, x)
+		}
+	}
+	if x, ok := at(); !ok || x.After != "" {
+		t.Errorf("not tested: %+v", x)
+	}
+}

@@ -18,7 +18,7 @@ var testNames = map[string]string{
 	"cable_drop": "volts lost while it cranks", "charging": "charging volts", "drain": "the drain", RestApart: "a night apart", "eye": "the eye",
 }
 
-var firstWords = map[string]string{"charge": "once it is charged", "clean": "once it is clean"}
+var firstWords = map[string]string{"charge": "once it is charged", "clean": "once it is clean", "warm": "once it is warm"}
 
 // Why says what a test is for, in plain words.
 func (t Test) Why() string {

@@ -34,6 +34,7 @@ export function NextTests(props: {
                 <span className="block text-[13.5px] leading-snug text-soft">
                   {t.after === "charge" && "Once it is charged. "}
                   {t.after === "clean" && "Once it is clean. "}
+                  {t.after === "warm" && "Once it is warm, brought inside. "}
                   {t.why}
                   {t.clock && t.waits !== undefined && ` On the clock already: ${workTime(Math.ceil(t.waits))} to go.`}
                   {!t.clock && t.waits !== undefined && ` Waits ${workTime(t.waits)}.`}

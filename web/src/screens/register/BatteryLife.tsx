@@ -41,7 +41,13 @@ function Shown({ body }: { body: LifeBody }) {
             {body.tag}
           </h1>
           <p className="mt-1.5">
-            <b className="font-[640]">{body.vehicle}</b>
+            <Link
+              className="font-[640] underline underline-offset-4"
+              to={`/register?find=${encodeURIComponent(body.vehicle)}`}
+              aria-label={`${body.vehicle}: all its batteries`}
+            >
+              {body.vehicle}
+            </Link>
             {body.customer && <span className="text-soft"> · {body.customer}</span>}
           </p>
           <p className="text-[14px] text-soft">
