@@ -1,6 +1,7 @@
 package assess
 
 import (
+	"math"
 	"strings"
 	"testing"
 
@@ -54,5 +55,23 @@ func TestItsWeekSaysWhy(t *testing.T) {
 	c.Vehicle.Fuel = "petrol"
 	if a := Assess(c, readingtest.Labels); a.Verdict != LookElsewhere || a.Next[0].Test != "drain" {
 		t.Errorf("a drain was found: %s, then %s", a.Verdict, a.Next[0].Test)
+	}
+}
+
+// A battery that was charged full and rests low for a full one is 85 % charged at the
+// least, where its band allows it: what its volts leave open below is its build.
+func TestLeastOfFull(t *testing.T) {
+	for _, rests := range []float64{60, 70, 75, 80, 84.5, 92} {
+		soc := station.Put(car(at(30), charged("full"), at(rests)), readingtest.Labels).SOC()
+		if soc == nil {
+			t.Fatalf("at %g %%: no charge", rests)
+		}
+		want := max(rests, min(85, soc.High))
+		if soc.High < 75 {
+			want = rests // under a fair test even so: it was not filled
+		}
+		if math.Abs(soc.Best-want) > 0.05 {
+			t.Errorf("rests at %g %%, charged full: %.2f %% (to %.1f), want %g", rests, soc.Best, soc.High, want)
+		}
 	}
 }
