@@ -2,6 +2,7 @@ package register
 
 import (
 	"math"
+	"strings"
 	"testing"
 	"time"
 
@@ -299,6 +300,24 @@ func TestTesters(t *testing.T) {
 	}
 	if all := Testers(read(6, 1.15, 1, 1)); all[0].Name != "A" || len(all) != 2 || all[0].Readings != 6 || all[0].OffPct < 13 || all[0].OffPct > 15 {
 		t.Errorf("%+v", all)
+	}
+	// Of two alone nobody can tell which is off; with a third one can.
+	two := func(third bool) (out []Seen) {
+		for range 8 {
+			all := []Evidence{{"A", 690}, {"B", 600}}
+			if third {
+				all = append(all, Evidence{"C", 600})
+			}
+			out = append(out, Seen{Evidence: all})
+		}
+		return out
+	}
+	if all := Testers(two(false)); len(all) != 2 || all[0].Against == "" || all[0].Level != bench.Act || all[1].Level != bench.Act ||
+		!strings.Contains(all[0].Text.String(), "a third tester") {
+		t.Errorf("two: %+v", all)
+	}
+	if all := Testers(two(true)); len(all) != 3 || all[0].Name != "A" || all[0].Against != "" || !strings.Contains(all[0].Text.String(), "above the others") {
+		t.Errorf("three: %+v", all)
 	}
 	if all := Testers([]Seen{{Evidence: []Evidence{{"A", 500}, {"A", 600}}}, {Evidence: []Evidence{{"B", 500}}}}); len(all) != 0 {
 		t.Errorf("nothing to compare, and %+v", all)

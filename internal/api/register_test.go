@@ -196,7 +196,7 @@ func TestDriftingTesterIsNamed(t *testing.T) {
 		t.Fatalf("%+v", r.Testers)
 	}
 	for _, x := range r.Testers {
-		if x.Name == "Clip tester" && !strings.Contains(x.Text, "above the others") || x.Name == "Pile" && !strings.Contains(x.Text, "below the others") {
+		if x.Name == "Clip tester" && !strings.Contains(x.Text, "above Pile") || x.Name == "Pile" && !strings.Contains(x.Text, "below Clip tester") {
 			t.Errorf("%+v", x)
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/register"
 	"grapnel/core/rules"
+	"grapnel/core/station"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
 )
@@ -194,6 +195,10 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 				taking(rested(round(top, 2), 90), at(510)))
 		}
 		rs = append(rs, taking(loaded(load.Amps, round(end, 2), round(temp, 1)), at(520)))
+		if visit == 1 && seed%4 == 0 {
+			rs[len(rs)-1].Reading.Instrument = "Pile 1"
+			rs = append(rs, clipped(j, rs, at(525))...)
+		}
 		name := fmt.Sprintf("%s visit %d", u.tag, visit)
 		jobID, err := f.add(ctx, j, name, people[visit%2].Name, opened, rs)
 		if err != nil {
@@ -204,6 +209,23 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 		}
 	}
 	return nil
+}
+
+// clipped is the same battery read with a second tester, which reads a tenth too high.
+func clipped(j store.Job, rs []store.StoredReading, at time.Time) []store.StoredReading {
+	c := j.Case(nil)
+	for _, r := range rs {
+		taken := r.At
+		r.Reading.At = &taken
+		c.Readings = append(c.Readings, r.Reading)
+	}
+	seen := register.See(register.Visit{Opened: at, Case: c}, battery.FromLabel)
+	if seen.Test == nil {
+		return nil
+	}
+	r := reading.Of(station.Conductance, reading.Fields{"cca": round(1.1*seen.Test.CCA.Best, 0), "standard": "SAE"})
+	r.Instrument = "Clip tester 2"
+	return []store.StoredReading{taking(r, at)}
 }
 
 func round(v float64, digits int) float64 {

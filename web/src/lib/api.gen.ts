@@ -1791,6 +1791,8 @@ export interface components {
             pct: components["schemas"]["Band"];
         };
         Tester: {
+            /** @description the only other it was compared with: which of the two is off nobody can tell */
+            against?: string;
             /** @enum {unknown} */
             level: components["schemas"]["Level"];
             name: string;

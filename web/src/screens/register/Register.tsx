@@ -49,7 +49,7 @@ function List({ body, find, stale }: { body: RegisterBody; find: string; stale: 
         </p>
       )}
       {lows && !find && <ColdYear now={body.now} lows={lows} batteries={failing} />}
-      <Testers body={body} />
+      <Drifting body={body} />
       {all.length === 0 ? (
         <p className="mt-6 text-soft">
           {find ? `No battery with “${find}”.` : "No battery has been here yet. Each gets its life with its first job."}
@@ -63,6 +63,7 @@ function List({ body, find, stale }: { body: RegisterBody; find: string; stale: 
           ))}
         </ul>
       )}
+      {!find && <Testers body={body} />}
       {all.length > shown && (
         <button className="btn btn-line mt-4 w-full" onClick={() => setShown(shown + 200)}>
           {all.length - shown} more
@@ -94,9 +95,38 @@ function Head({ body, failing, find }: { body: RegisterBody; failing: BatteryLin
   );
 }
 
-/** A testing workshop's own testers, where one drifts from the rest. */
+/** How the workshop's own testers read against each other, on batteries that several have read. */
 function Testers({ body }: { body: RegisterBody }) {
-  const drifting = body.testers.filter((t) => t.level === "act");
+  if (body.testers.length === 0) return null;
+  return (
+    <section aria-label="Testers" className="mt-6">
+      <p className="cap">Testers against each other</p>
+      <ul className="border-b border-line">
+        {body.testers.map((t) => (
+          <li
+            key={t.name}
+            className="flex min-h-12 flex-wrap items-center gap-x-4 gap-y-0.5 border-t border-line py-1.5"
+          >
+            <Sign kind={t.level} />
+            <b className="min-w-[140px] font-[680]">{t.name}</b>
+            <span className="text-[19px] font-[720] whitespace-nowrap">
+              {t.off_pct < 0 ? "−" : "+"}
+              {Math.abs(t.off_pct).toFixed(1)}
+              <span className="ml-1 text-[13px] font-medium text-soft">% ± {t.spread_pct.toFixed(0)}</span>
+            </span>
+            <span className="min-w-0 text-[14px] text-soft">
+              {t.text} On {t.readings} {t.readings === 1 ? "battery" : "batteries"}.
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** A tester that drifts from the rest is named above all. */
+function Drifting({ body }: { body: RegisterBody }) {
+  const drifting = body.testers.filter((t) => t.level === "act" && !(t.against && t.off_pct < 0)); // of two, once
   return drifting.map((t) => (
     <p key={t.name} className="mt-3 flex items-baseline gap-2.5 border-l-4 border-copper bg-card px-4 py-2.5">
       <span className="translate-y-0.5">
