@@ -57,11 +57,12 @@ func TestABatterysLife(t *testing.T) {
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+last), click("Its life"), reads("4 jobs"), reads("% of its label"),
 		reads("Type the coldest nights of your place once"), until(`document.querySelectorAll("svg circle.cursor-pointer, svg g.cursor-pointer").length === 4`))
 	b.do(typed("gr"), reads("2 batteries"), reads("The coldest usual night of each month"))
-	for i, low := range []string{"-14", "-12", "-8", "-3", "1", "4", "6", "6", "2", "-3", "−8", "-12"} {
+	for i, low := range []string{"-14.5", "-12", "-8", "-3", "1", "4", "6", "6", "2", "-3", "−8", "-12"} {
 		b.do(chromedp.SendKeys(`[aria-label="Coldest night of `+time.Month(i+1).String()+`"]`, low, chromedp.ByQuery))
 	}
 	b.do(click("Save the coldest nights"), reads("of 2 fail in the coming cold, the first about"),
 		chromedp.WaitVisible(`(//main//ul/li)[1]//a[contains(., "K-0001")]`, chromedp.BySearch))
+	b.do(click("The coldest nights"), until(`document.querySelector("[aria-label='Coldest night of January']").value === "−14.5"`), click("Cancel"))
 	// Found by what the search in the head is typed.
 	b.do(chromedp.SendKeys(`input[type=search]`, "k-0002", chromedp.ByQuery), reads("1 of 2 batteries"))
 	b.do(chromedp.Navigate(theatre.URL+"/register/K-0001"), reads("it first fails in the week of"), click("Name its twin"),

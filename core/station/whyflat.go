@@ -1,6 +1,7 @@
 package station
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -24,7 +25,7 @@ func init() {
 	register(Station{
 		Code: WhyFlat, Place: 110, Name: "Why flat?", Hint: "a usual week in ampere-hours, in and out", Minutes: 4,
 		Fits:   func(b *bench.Bench) bool { return !b.Case.Vehicle.Electric() },
-		Advise: adviseWeek, Gauges: weekGauges, Sum: sumWeek, Draws: flowOf,
+		Advise: adviseWeek, Gauges: weekGauges, Draws: flowOf,
 		Chief: func(reading.Reading) bool { return false }, // what it comes to, not the trips
 	}, Kind{
 		Code: Week, Name: "Week", Hint: "trips of a usual week, as the customer tells it", Minutes: 4,
@@ -112,19 +113,12 @@ func weekOf(b *bench.Bench, at int, r reading.Reading) (energy.Week, bench.Fed, 
 		now = made.WornTo(min(100, max(2, part.Best)))
 	}
 	usual := energy.UsualOf(b.Case.Vehicle.Class)
-	k := b.Case.Volts() / 12
-	temp := seasonTemp[r.Word("season")]
-	if _, said := seasonTemp[r.Word("season")]; !said {
-		temp = seasonTemp["winter"]
-	}
+	temp := seasonTemp[cmp.Or(r.Word("season"), "winter")]
 	w := energy.Week{Battery: now, TempC: temp, Vehicle: energy.Vehicle{
-		AlternatorVolts: (chargesUsual + chargingPerC*(temp-25)) * k,
-		RoadAmps:        usual.RoadAmps, IdleAmps: usual.IdleAmps, LoadAmps: usual.LoadAmps[loadsOn[r.Word("loads")]],
+		AlternatorVolts: regulated(b.Case, chargesUsual, temp),
+		RoadAmps:        usual.RoadAmps, IdleAmps: usual.IdleAmps, LoadAmps: usual.LoadAmps[loadsOn[cmp.Or(r.Word("loads"), "some")]],
 		DrainMilliamps: usual.DrainMilliamps, UsualMilliamps: usual.DrainMilliamps,
 	}}
-	if r.Word("loads") == "" {
-		w.Vehicle.LoadAmps = usual.LoadAmps[energy.SomeOn]
-	}
 	if fuel := b.Case.Vehicle.Fuel; fuel != "none" && b.Case.Vehicle.Class != "hybrid" {
 		w.Vehicle.CrankAmps, w.Vehicle.CrankSeconds = engine.Of(fuel, made.CCA).Amps.Best*engine.Need(temp), crankSeconds
 	}
@@ -151,6 +145,12 @@ func weekOf(b *bench.Bench, at int, r reading.Reading) (energy.Week, bench.Fed, 
 // practice, no source.
 const chargesUsual = 14.2
 
+// regulated is what an alternator gives at tempC that is regulated to so many volts of 12
+// at 25 °C.
+func regulated(c reading.Case, at25, tempC float64) float64 {
+	return (at25 + chargingPerC*(tempC-25)) * c.Volts() / 12
+}
+
 // measured takes charging volts and drain as they were read last, unless what was wrong
 // with them has been put right since.
 func measured(b *bench.Bench, w *energy.Week, fed *bench.Fed) {
@@ -163,7 +163,7 @@ func measured(b *bench.Bench, w *energy.Week, fed *bench.Fed) {
 			if !fed.Charging {
 				continue // an idling engine says little
 			}
-			w.Vehicle.AlternatorVolts = (v + chargingPerC*(w.TempC-25)) * b.Case.Volts() / 12
+			w.Vehicle.AlternatorVolts = regulated(b.Case, v, w.TempC)
 			if v < chargesNot {
 				w.Vehicle.AlternatorVolts = 0
 			}
@@ -176,7 +176,7 @@ func measured(b *bench.Bench, w *energy.Week, fed *bench.Fed) {
 				w.Vehicle.DrainMilliamps, fed.Drain = usual.DrainMilliamps, false
 			}
 			if slices.Contains(what, "alternator") || slices.Contains(what, "belt") {
-				w.Vehicle.AlternatorVolts, fed.Charging = (chargesUsual+chargingPerC*(w.TempC-25))*b.Case.Volts()/12, false
+				w.Vehicle.AlternatorVolts, fed.Charging = regulated(b.Case, chargesUsual, w.TempC), false
 			}
 		}
 	}
@@ -263,14 +263,6 @@ func weekGauges(b *bench.Bench) []bench.Gauge {
 		g.Label = words.Say(labelSettles, "settles", measure.Percents(f.Account.Settles.Best))
 	}
 	return []bench.Gauge{g}
-}
-
-func sumWeek(b *bench.Bench) (bench.Level, words.Text) {
-	g := weekGauges(b)[0]
-	if g.Band == nil {
-		return bench.Note, words.Text{}
-	}
-	return g.Level, g.Label
 }
 
 const (

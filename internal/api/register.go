@@ -307,6 +307,8 @@ func (s *server) setTwin(ctx context.Context, in *twinInput) (*output[lifeBody],
 	switch err := s.Store.SetTwin(ctx, who(ctx).WorkshopID, in.Tag, strings.TrimSpace(in.Body.Tag)); {
 	case errors.Is(err, store.ErrOwnTwin):
 		return nil, refuse("body", document.Problems{{Path: "tag", Message: "A battery is not its own twin: give the tag of the other one."}})
+	case errors.Is(err, store.ErrNotFound):
+		return nil, huma.Error404NotFound(sentence(err) + ". Check the tag: a battery is known from its first job on.")
 	case err != nil:
 		return nil, answer(err)
 	}

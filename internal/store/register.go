@@ -108,6 +108,10 @@ func (s *Store) SetTwin(ctx context.Context, workshopID, tag, twin string) error
 			}
 			ids[t] = id
 		}
+		// Tags are alike whatever their capitals.
+		if twin != "" && ids[tag] == ids[twin] {
+			return ErrOwnTwin
+		}
 		for _, id := range ids {
 			if _, err := tx.ExecContext(ctx, `UPDATE battery SET twin_id = NULL WHERE workshop_id = ? AND twin_id = ?`, workshopID, id); err != nil {
 				return err

@@ -71,7 +71,7 @@ func TestTwins(t *testing.T) {
 		}
 	}
 	must(t, s.SetTwin(s.ctx, s.ws.ID, "A", "B"))
-	for twin, want := range map[string]error{"A": ErrOwnTwin, "X": ErrNotFound, "nobody": ErrNotFound} {
+	for twin, want := range map[string]error{"A": ErrOwnTwin, "a": ErrOwnTwin, "X": ErrNotFound, "nobody": ErrNotFound} {
 		if err := s.SetTwin(s.ctx, s.ws.ID, "A", twin); !errors.Is(err, want) {
 			t.Errorf("A with %s: %v", twin, err)
 		}

@@ -2,14 +2,18 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, got } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
-import { fromScale, readNumber, showTemp, unitOf } from "../../lib/units";
+import { fromScale, readNumber, toScale, unitOf, type Scale } from "../../lib/units";
 
 const months = Array.from({ length: 12 }, (_, i) => new Date(2000, i).toLocaleString("en", { month: "long" }));
+
+/** A temperature as it was typed, to a tenth: saving again must not round it. */
+const asTyped = (celsius: number, scale: Scale) =>
+  String(Math.round(toScale(celsius, scale) * 10) / 10).replace("-", "−");
 
 /** The coldest usual night of each month, typed once. */
 export function LowsForm({ lows, onDone }: { lows: number[] | undefined; onDone: () => void }) {
   const scale = usePerson().temperature;
-  const [typed, setTyped] = useState(() => months.map((_, i) => (lows ? showTemp(lows[i]!, scale) : "")));
+  const [typed, setTyped] = useState(() => months.map((_, i) => (lows ? asTyped(lows[i]!, scale) : "")));
   const queries = useQueryClient();
   const figures = typed.map(readNumber);
   const whole = figures.every((f) => f !== undefined);
