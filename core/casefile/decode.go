@@ -49,9 +49,12 @@ func Check(c reading.Case) error {
 			one.Path = fmt.Sprintf("readings[%d].%s", i, one.Path)
 			p = append(p, one)
 		}
+		if len(p) > document.Most {
+			break
+		}
 	}
 	if len(p) > 0 {
-		return p
+		return p.Few()
 	}
 	return nil
 }

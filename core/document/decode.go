@@ -22,9 +22,21 @@ type Problem struct {
 	Message string
 }
 
-// Problems is every thing wrong with a document. It is the error that
-// reading a document gives.
+// Problems is every thing wrong with a document, or the first Most of them and a word
+// that there is more. It is the error that reading a document gives.
 type Problems []Problem
+
+// Most is how many problems are told: who has mended so many finds the rest at the next
+// try.
+const Most = 20
+
+// Few gives the first problems, and says that there are more where there are.
+func (p Problems) Few() Problems {
+	if len(p) <= Most {
+		return p
+	}
+	return append(slices.Clone(p[:Most]), Problem{"", "and more. Mend these first, then try again"})
+}
 
 func (p Problems) Error() string {
 	lines := make([]string, len(p))
@@ -40,8 +52,8 @@ func (p Problems) Error() string {
 // Parse reads JSON into maps and lists, with numbers kept as written. Format names
 // what was expected, for the words of the error.
 func Parse(data []byte, format string) (any, error) {
-	if !utf8.Valid(data) {
-		return nil, Problems{{"", "the file is not UTF-8 text; save it as UTF-8 JSON"}}
+	if err := Bounded(data); err != nil {
+		return nil, err
 	}
 	dec := json.NewDecoder(bytes.NewReader(data))
 	dec.UseNumber()
@@ -79,7 +91,7 @@ func position(data []byte, offset int64) (line, col int) {
 func Check(tree any, s Shape) Problems {
 	var w walker
 	w.walk("", tree, s)
-	return w.found
+	return w.found.Few()
 }
 
 // Decode reads a document of a Shape into a value that already holds its
@@ -115,8 +127,11 @@ func (w *walker) add(path, format string, args ...any) {
 	w.found = append(w.found, Problem{strings.TrimPrefix(path, "."), format})
 }
 
+// full reports whether more was found than is told: there is no use in walking on.
+func (w *walker) full() bool { return len(w.found) > Most }
+
 func (w *walker) walk(path string, v any, s Shape) {
-	if v == nil && s.Null {
+	if v == nil && s.Null || w.full() {
 		return
 	}
 	switch s.Kind {
@@ -132,6 +147,9 @@ func (w *walker) walk(path string, v any, s Shape) {
 		}
 		if n := float64(len(items)); n < s.Min || n > s.Max {
 			w.add(path, "has %g entries; %g to %g are allowed", n, s.Min, s.Max)
+			if n > s.Max {
+				return
+			}
 		}
 		for i, item := range items {
 			w.walk(fmt.Sprintf("%s[%d]", path, i), item, *s.Item)
@@ -157,7 +175,10 @@ func (w *walker) object(path string, v any, s Shape) {
 		if inner, ok := s.Fields[name]; ok {
 			w.walk(path+"."+name, fields[name], inner)
 		} else {
-			w.add(path+"."+name, "unknown field. Known here: %s", strings.Join(sorted(s.Fields), ", "))
+			w.add(path+"."+Excerpt(name), "unknown field. Known here: %s", strings.Join(sorted(s.Fields), ", "))
+		}
+		if w.full() {
+			return
 		}
 	}
 	for _, name := range s.Need {
@@ -202,7 +223,7 @@ func (w *walker) number(path string, v any, s Shape) {
 	}
 	f, err := n.Float64()
 	if err != nil || math.IsInf(f, 0) {
-		w.add(path, "%s is too large a number", n)
+		w.add(path, "%s is too large a number", Excerpt(n.String()))
 		return
 	}
 	switch {
@@ -211,16 +232,16 @@ func (w *walker) number(path string, v any, s Shape) {
 			s.Words,
 			func(word string) bool { k, _ := strconv.ParseFloat(word, 64); return k == f },
 		) {
-			w.add(path, "%s is not one of %s %s", n, strings.Join(s.Words, ", "), s.Unit)
+			w.add(path, "%s is not one of %s %s", Excerpt(n.String()), strings.Join(s.Words, ", "), s.Unit)
 		}
 	case s.Kind == "integer" && f != math.Trunc(f):
-		w.add(path, "%s is not a whole number", n)
+		w.add(path, "%s is not a whole number", Excerpt(n.String()))
 	case !s.Unbounded && (f < s.Min || f > s.Max):
 		w.add(
 			path,
 			"%s",
 			strings.TrimSpace(
-				fmt.Sprintf("%s is outside %g to %g %s", n, s.Min, s.Max, s.Unit),
+				fmt.Sprintf("%s is outside %g to %g %s", Excerpt(n.String()), s.Min, s.Max, s.Unit),
 			)+". Check it and enter it again",
 		)
 	}
@@ -246,17 +267,65 @@ func (w *walker) text(path string, v any, s Shape) {
 	}
 }
 
+// longest is how many characters of foreign text an error carries.
+const longest = 60
+
+// Excerpt is a text as an error may carry it: the start of a long one.
+func Excerpt(text string) string {
+	n, cut := 0, 0
+	for i := range text {
+		switch n++; n {
+		case longest - 2:
+			cut = i
+		case longest + 1:
+			return text[:cut] + "…"
+		}
+	}
+	return text
+}
+
 // Quote writes a value for an error message, as JSON, shortened so that a huge
-// one stays readable.
+// one stays readable. It takes no more time for a huge one.
 func Quote(v any) string {
-	raw, err := json.Marshal(v)
+	raw, err := json.Marshal(clipped(v, 3))
 	if err != nil {
 		return "this"
 	}
-	if t := []rune(string(raw)); len(t) > 60 {
-		return string(t[:57]) + "…"
+	return Excerpt(string(raw))
+}
+
+// clipped is a value without what an excerpt of it would not show.
+func clipped(v any, deep int) any {
+	const few = 12
+	switch v := v.(type) {
+	case string:
+		return strings.ToValidUTF8(v[:min(len(v), 8*longest)], "")
+	case json.Number:
+		if len(v) > longest {
+			return v.String()[:longest]
+		}
+	case []byte:
+		return clipped(string(v), deep)
+	case []any:
+		out := []any{}
+		for _, one := range v[:min(len(v), few)] {
+			if deep == 0 {
+				break
+			}
+			out = append(out, clipped(one, deep-1))
+		}
+		return out
+	case map[string]any:
+		out := map[string]any{}
+		if deep == 0 {
+			return out
+		}
+		for _, name := range sorted(v)[:min(len(v), few)] {
+			out[clipped(name, deep).(string)] = clipped(v[name], deep-1)
+		}
+		return out
 	}
-	return string(raw)
+	return v
 }
 
 func sorted[T any](m map[string]T) []string {

@@ -5,6 +5,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -18,6 +19,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"grapnel/core/document"
 	"grapnel/internal/store"
 )
 
@@ -86,8 +88,8 @@ func New(c Config) http.Handler {
 		r.Get("/api/events", s.events)
 		s.routes(humachi.New(r.With(middleware.Compress(6, "application/json")), describe()))
 		r.Handle("/api/*", http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			problem(w, http.StatusNotFound,
-				r.Method+" "+r.URL.Path+" is not an operation here. They are listed at /api/docs.")
+			problem(w, http.StatusNotFound, document.Excerpt(r.Method+" "+r.URL.Path)+
+				" is not an operation here. They are listed at /api/docs.")
 		}))
 	})
 	s.web(r)
@@ -105,6 +107,15 @@ func init() {
 	// Lists in answers are never null, and the description says so.
 	huma.DefaultArrayNullable = false
 	huma.NewError = plainly
+	huma.ValidateStrictCasing = true
+}
+
+// unmarshal reads a body that does not take much more memory than its size.
+func unmarshal(data []byte, into any) error {
+	if err := document.Bounded(data); err != nil {
+		return err
+	}
+	return json.Unmarshal(data, into)
 }
 
 func describe() huma.Config {
@@ -113,6 +124,8 @@ func describe() huma.Config {
 		"the field's name."
 	c.OpenAPIPath, c.SchemasPath, c.DocsPath = "/api/openapi", "/api/schemas", ""
 	c.CreateHooks = nil // no $schema links inside answers
+	bounded := huma.Format{Marshal: huma.DefaultJSONFormat.Marshal, Unmarshal: unmarshal}
+	c.Formats = map[string]huma.Format{"application/json": bounded, "json": bounded}
 	describeCore(c.Components.Schemas)
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"session": {Type: "apiKey", In: "cookie", Name: "grapnel", Description: "Signed in through POST /api/session."},

@@ -58,31 +58,68 @@ func conflict(kind, detail string) error {
 }
 
 // plainly puts what the HTTP layer finds wrong, before core has seen it, into
-// words that say what, where and what to do.
+// words that say what, where and what to do. An error carries excerpts of what was
+// sent, and only so many stand in an answer.
 func plainly(status int, detail string, errs ...error) huma.StatusError {
+	told := make([]error, 0, min(len(errs), document.Most+1))
 	for _, err := range errs {
+		if len(told) == document.Most {
+			told = append(told, &huma.ErrorDetail{Location: "body", Message: "and more. Mend these first, then try again"})
+			break
+		}
 		var d *huma.ErrorDetail
 		if !errors.As(err, &d) {
+			told = append(told, err)
 			continue
 		}
-		if want, ok := strings.CutPrefix(d.Message, "expected "); ok && kinds[want] != "" {
-			d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", document.Quote(d.Value), kinds[want])
-		}
-		if d.Location == "body" {
-			d.Value = nil // the whole document would only be sent back
-			d.Message = strings.Replace(d.Message, "json: cannot unmarshal ", "broken JSON: cannot take ", 1)
-		}
+		one := inWords(*d)
+		told = append(told, &one)
 		if detail == "validation failed" {
-			detail = "Not saved. " + strings.TrimPrefix(strings.TrimPrefix(d.Location, "body"), ".") + ": " + d.Message
-			if d.Location == "body" {
-				detail = "Not saved: this is not a document that can be read. " + d.Message
+			detail = "Not saved. " + strings.TrimPrefix(strings.TrimPrefix(one.Location, "body"), ".") + ": " + one.Message
+			if one.Location == "body" {
+				detail = "Not saved: this is not a document that can be read. " + one.Message
 			}
 		}
 	}
 	if status == http.StatusRequestEntityTooLarge {
 		detail = "At most 1 MB is taken. A case file is far smaller: check that it is the right file."
 	}
-	return bareError(status, detail, errs...)
+	return bareError(status, detail, told...)
+}
+
+// inWords is a fault the HTTP layer found, in words. What was sent stands in them as an
+// excerpt alone: a document would only be sent back whole, once for each of its faults.
+func inWords(d huma.ErrorDetail) huma.ErrorDetail {
+	if want, ok := strings.CutPrefix(d.Message, "expected "); ok && kinds[want] != "" {
+		d.Message = fmt.Sprintf("%s is not %s. Check it and send it again", document.Quote(d.Value), kinds[want])
+	}
+	if d.Location == "body" {
+		d.Message = strings.Replace(d.Message, "json: cannot unmarshal ", "broken JSON: cannot take ", 1)
+	}
+	switch d.Value.(type) {
+	case bool, float64, nil:
+	case string:
+		if d.Location == "body" {
+			d.Value = nil
+			break
+		}
+		d.Value = document.Excerpt(d.Value.(string))
+	default:
+		d.Value = nil
+	}
+	d.Location, d.Message = ending(d.Location), ending(d.Message)
+	return d
+}
+
+// mostWords is how long a place or a message may be. Messages that list what is allowed
+// are longer than an excerpt.
+const mostWords = 600
+
+func ending(text string) string {
+	if len(text) <= mostWords {
+		return text
+	}
+	return strings.ToValidUTF8(text[:mostWords], "") + "…"
 }
 
 var (
@@ -100,6 +137,7 @@ var (
 // refuse gives a 422 that names each field below root and says what is wrong
 // with it.
 func refuse(root string, problems document.Problems) error {
+	problems = problems.Few()
 	details := make([]error, len(problems))
 	for i, p := range problems {
 		location := root

@@ -9,7 +9,7 @@ import (
 )
 
 // quiet keeps the log of requests out of the figures.
-func quiet(b *testing.B) {
+func quiet(b testing.TB) {
 	was := slog.Default()
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	b.Cleanup(func() { slog.SetDefault(was) })
