@@ -42,7 +42,7 @@ func TestABatterysLife(t *testing.T) {
 		}
 		must(t, theatre.Store.AddJob(ctx, ws.ID, j, rs))
 		if yearsAgo > 0 {
-			must(t, theatre.Store.CloseJob(ctx, ws.ID, j.ID, lead.ID, opened.Add(time.Hour)))
+			must(t, theatre.Store.CloseJob(ctx, ws.ID, store.Actor{ID: lead.ID}, j.ID, opened.Add(time.Hour)))
 		}
 		return j.ID
 	}

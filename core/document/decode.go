@@ -247,7 +247,11 @@ func (w *walker) number(path string, v any, s Shape) {
 	}
 }
 
-var month = regexp.MustCompile(`^\d{4}-(0[1-9]|1[0-2])$`)
+var month = regexp.MustCompile(`^(19|20|21)\d{2}-(0[1-9]|1[0-2])$`)
+
+// The years a time may lie in. A time outside is a slip of the pen or of a clock, and
+// not every database could keep it.
+const firstYear, lastYear = 1950, 2199
 
 func (w *walker) text(path string, v any, s Shape) {
 	t, ok := v.(string)
@@ -259,8 +263,12 @@ func (w *walker) text(path string, v any, s Shape) {
 	case s.Kind == "month" && !month.MatchString(t):
 		w.add(path, "%s is not a month; write year and month as 2022-03", Quote(t))
 	case s.Kind == "time":
-		if _, err := time.Parse(time.RFC3339, t); err != nil {
+		at, err := time.Parse(time.RFC3339, t)
+		switch {
+		case err != nil:
 			w.add(path, "%s is not a time; write it as 2026-01-31T09:41:00Z", Quote(t))
+		case at.UTC().Year() < firstYear || at.UTC().Year() > lastYear:
+			w.add(path, "%s is not in the years %d to %d. Check the date and the clock of the device", Quote(t), firstYear, lastYear)
 		}
 	case s.Max > 0 && float64(utf8.RuneCountInString(t)) > s.Max:
 		w.add(path, "is longer than %g characters", s.Max)

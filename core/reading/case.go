@@ -7,11 +7,13 @@
 package reading
 
 import (
+	"encoding/json"
 	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/rules"
+	"grapnel/core/words"
 )
 
 // CaseFormat is the value of a case's "format" field.
@@ -74,6 +76,26 @@ func (r Rating) Label() rating.Label {
 		return *p
 	}
 	return rating.Label{CCA: or(r.CCA), Standard: r.Standard, RCMin: or(r.RCMin), Ah20h: or(r.Ah20h), CA: or(r.CA)}
+}
+
+// UnmarshalJSON reads a vehicle as the open format has it, its name as it is kept.
+func (v *Vehicle) UnmarshalJSON(data []byte) error {
+	type written Vehicle // what is left out stays as it was
+	if err := json.Unmarshal(data, (*written)(v)); err != nil {
+		return err
+	}
+	v.Name = words.Clean(v.Name)
+	return nil
+}
+
+// UnmarshalJSON reads a battery as the open format has it, its tag as it is kept.
+func (b *Battery) UnmarshalJSON(data []byte) error {
+	type written Battery
+	if err := json.Unmarshal(data, (*written)(b)); err != nil {
+		return err
+	}
+	b.Tag = words.Clean(b.Tag)
+	return nil
 }
 
 // Conditions is the temperature around and in the battery.

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"maps"
 	"time"
+
+	"grapnel/core/words"
 )
 
 // Reading is one thing measured, seen or done. Kind says which fields it carries;
@@ -119,7 +121,7 @@ func (r *Reading) UnmarshalJSON(data []byte) error {
 	if err := json.Unmarshal(data, &all); err != nil {
 		return err
 	}
-	*r = Reading{Kind: h.Kind, At: h.At, By: h.By, Instrument: h.Instrument}
+	*r = Reading{Kind: h.Kind, At: h.At, By: words.Clean(h.By), Instrument: words.Clean(h.Instrument)}
 	for _, name := range []string{"kind", "at", "by", "instrument"} {
 		delete(all, name)
 	}
@@ -141,6 +143,9 @@ func (r *Reading) UnmarshalJSON(data []byte) error {
 
 // typed brings a decoded value to one of the types of Fields.
 func typed(v any) (any, error) {
+	if text, ok := v.(string); ok {
+		return words.Clean(text), nil
+	}
 	list, ok := v.([]any)
 	if !ok {
 		if _, nested := v.(map[string]any); nested {
@@ -148,12 +153,12 @@ func typed(v any) (any, error) {
 		}
 		return v, nil
 	}
-	var words []string
+	var said []string
 	var numbers []float64
 	for _, item := range list {
 		switch x := item.(type) {
 		case string:
-			words = append(words, x)
+			said = append(said, x)
 		case float64:
 			numbers = append(numbers, x)
 		default:
@@ -161,10 +166,10 @@ func typed(v any) (any, error) {
 		}
 	}
 	switch {
-	case words != nil && numbers != nil:
+	case said != nil && numbers != nil:
 		return nil, errors.New("a list holds figures or words, not both")
 	case numbers != nil:
 		return numbers, nil
 	}
-	return words, nil
+	return said, nil
 }

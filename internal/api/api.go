@@ -44,12 +44,13 @@ type DemoSignIn struct {
 // server answers operations.
 type server struct {
 	Config
-	sessions *scs.SessionManager
-	live     *live
-	labels   labels
-	glances  glances
-	visits   visits
-	lives    lives
+	sessions   *scs.SessionManager
+	live       *live
+	labels     labels
+	glances    glances
+	judgements judgements
+	visits     visits
+	lives      lives
 }
 
 // mostBody is the largest request taken: a case of 500 readings is well under.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"grapnel/core/assess"
@@ -34,7 +35,7 @@ type caseReply struct {
 }
 
 func (s *server) exportCase(ctx context.Context, in *OfJob) (*caseReply, error) {
-	j, log, err := s.job(ctx, in.ID)
+	j, log, err := s.job(ctx, string(in.ID))
 	if err != nil {
 		return nil, err
 	}
@@ -51,10 +52,13 @@ func (s *server) exportCase(ctx context.Context, in *OfJob) (*caseReply, error) 
 }
 
 type importInput struct {
-	ID      string `query:"id" format:"uuid" required:"true" doc:"of the new job, made by the client, UUID v7"`
-	Battery string `query:"battery" enum:"same,other" doc:"where the file's tag is known here: that battery, or another, which gets the next tag"`
+	ID ID `query:"id" required:"true" doc:"of the new job, made by the client, UUID v7"`
+	SameOr
 	CaseInput
 }
+
+// Resolve takes an id in capitals for the same id.
+func (in *importInput) Resolve(huma.Context) []error { return in.ID.lower() }
 
 func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, error) {
 	c, err := casefile.Decode(in.RawBody)
@@ -62,17 +66,22 @@ func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, 
 		return nil, answer(err)
 	}
 	p := who(ctx)
-	if _, err := s.Store.Job(ctx, p.WorkshopID, in.ID); err == nil {
-		return s.sheet(ctx, in.ID) // a repeat
-	}
 	j := store.Job{
-		ID:         in.ID,
-		OpenedByID: p.ID,
-		Vehicle:    c.Vehicle,
-		Battery:    c.Battery,
-		Complaint:  c.Complaint,
-		Conditions: c.Conditions,
-		Rules:      c.Rules,
+		ID:          string(in.ID),
+		OpenedByID:  p.ID,
+		Vehicle:     c.Vehicle,
+		Battery:     c.Battery,
+		Complaint:   c.Complaint,
+		Conditions:  c.Conditions,
+		Rules:       c.Rules,
+		Source:      c,
+		SameBattery: in.Battery == "same",
+	}
+	// A repeat is answered before anything is asked that the first has settled.
+	if known, err := s.Store.Opened(ctx, p.WorkshopID, j, nil); err != nil {
+		return nil, answer(err)
+	} else if known {
+		return s.sheet(ctx, string(in.ID))
 	}
 	if j.Note, err = s.ownTag(ctx, p.WorkshopID, &j.Battery, in.Battery); err != nil {
 		return nil, answer(err)
@@ -91,7 +100,7 @@ func (s *server) importCase(ctx context.Context, in *importInput) (*sheetReply, 
 	if err := s.Store.AddJob(ctx, p.WorkshopID, j, readings); err != nil {
 		return nil, answer(err)
 	}
-	return s.changed(ctx, in.ID)
+	return s.changed(ctx, string(in.ID))
 }
 
 // ownTag settles whose tag an imported battery carries. Where a battery of that

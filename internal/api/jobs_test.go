@@ -284,6 +284,8 @@ func TestChangeDetails(t *testing.T) {
 	if s.Job.Note != "really the other mower" || s.Job.Battery.Tag != "K-0001" || s.Job.Version != 2 {
 		t.Errorf("changed to %+v", s.Job)
 	}
+	c.call("PUT", "/api/jobs/"+id, change).into(200, nil) // a repeat, whose first answer was lost
+	change["note"] = "from a stale sheet"
 	c.call("PUT", "/api/jobs/"+id, change).into(409, nil)
 	change["version"] = 2
 	change["vehicle"] = map[string]any{"class": "classic", "system_volts": 6}

@@ -38,23 +38,41 @@ func answer(err error) error {
 			changed,
 			"Somebody changed this in the meantime. Look at what is there now, then save again.",
 		)
+	case errors.Is(err, store.ErrClosed):
+		return conflict(closed, "This job is closed: it takes corrections only, by a lead. Open it again to go on with it.")
+	case errors.Is(err, store.ErrLabel):
+		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}
 	slog.Error("request failed", "error", err)
-	return huma.Error503ServiceUnavailable("The database did not answer. Nothing was saved; try again in a moment.")
+	switch {
+	case errors.Is(err, store.ErrUnsure):
+		return typed(http.StatusServiceUnavailable, unsure,
+			"The database broke off while this was being saved: it may be saved, or not. Try again: what is there is found, and nothing is doubled.")
+	case errors.Is(err, store.ErrUnsaved):
+		return huma.Error503ServiceUnavailable("The database did not answer. Nothing was saved; try again in a moment.")
+	}
+	return huma.Error503ServiceUnavailable(noAnswer)
 }
 
-// Conflicts that a program can tell apart, by the type of the problem.
+// noAnswer is said where nothing was to be saved.
+const noAnswer = "The database did not answer. Try again in a moment."
+
+// Problems that a program can tell apart, by their type.
 const (
+	unsure   = "urn:grapnel:unsure"    // nobody knows whether it was saved; the same id finds out
+	unshown  = "urn:grapnel:unshown"   // it was saved; what it led to could not be shown
+	closed   = "urn:grapnel:closed"    // the job is closed
 	taken    = "urn:grapnel:taken"     // the id is of something saved before, with other content
 	changed  = "urn:grapnel:changed"   // somebody changed it in the meantime
 	knownTag = "urn:grapnel:known-tag" // a battery of that tag is known here
 )
 
-func conflict(kind, detail string) error {
-	return &huma.ErrorModel{Type: kind, Title: http.StatusText(http.StatusConflict), Status: http.StatusConflict,
-		Detail: detail}
+func conflict(kind, detail string) error { return typed(http.StatusConflict, kind, detail) }
+
+func typed(status int, kind, detail string) error {
+	return &huma.ErrorModel{Type: kind, Title: http.StatusText(status), Status: status, Detail: detail}
 }
 
 // plainly puts what the HTTP layer finds wrong, before core has seen it, into

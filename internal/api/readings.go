@@ -44,6 +44,7 @@ func (s *server) propose(ctx context.Context, jobID, id, replaces string, r read
 		JobID:    jobID,
 		ByID:     who(ctx).ID,
 		EndsRest: of.EndsRest,
+		ByLead:   actor(ctx).Lead,
 	}
 	if r.At != nil {
 		stored.At = *r.At
@@ -61,9 +62,9 @@ func (p proposed) with() []store.StoredReading {
 }
 
 type newReading struct {
-	ID       string          `json:"id" format:"uuid" doc:"made by the client, UUID v7"`
+	ID       ID              `json:"id" doc:"made by the client, UUID v7"`
 	Reading  reading.Reading `json:"reading"`
-	Replaces string          `json:"replaces,omitempty" format:"uuid" doc:"the reading this one corrects; both are kept"`
+	Replaces ID              `json:"replaces,omitempty" doc:"the reading this one corrects; both are kept"`
 }
 
 type addReadingInput struct {
@@ -72,38 +73,43 @@ type addReadingInput struct {
 }
 
 func (s *server) addReading(ctx context.Context, in *addReadingInput) (*sheetReply, error) {
-	p, err := s.propose(ctx, in.ID, in.Body.ID, in.Body.Replaces, in.Body.Reading)
+	p, err := s.propose(ctx, string(in.ID), string(in.Body.ID), string(in.Body.Replaces), in.Body.Reading)
 	if err != nil {
 		return nil, err
 	}
 	if err := s.Store.AddReading(ctx, who(ctx).WorkshopID, p.reading); err != nil {
 		return nil, answer(err)
 	}
-	return s.changed(ctx, in.ID)
+	return s.changed(ctx, string(in.ID))
 }
 
 type withdrawInput struct {
 	OfJob
-	Reading string `path:"reading" format:"uuid"`
+	Reading ID `path:"reading"`
 	Body    struct {
-		ID string `json:"id" format:"uuid" doc:"of the withdrawal, made by the client, UUID v7"`
+		ID ID `json:"id" doc:"of the withdrawal, made by the client, UUID v7"`
 	}
+}
+
+// Resolve takes ids in capitals for the same ids.
+func (in *withdrawInput) Resolve(ctx huma.Context) []error {
+	return append(in.OfJob.Resolve(ctx), in.Reading.lower()...)
 }
 
 // withdrawReading takes a reading back: it stays in the log, and no longer counts.
 func (s *server) withdrawReading(ctx context.Context, in *withdrawInput) (*sheetReply, error) {
 	p := who(ctx)
-	err := s.Store.AddReading(ctx, p.WorkshopID, store.StoredReading{JobID: in.ID, ByID: p.ID,
-		Entry: reading.Entry{ID: in.Body.ID, Reading: reading.Of(reading.Withdrawn, nil), Replaces: in.Reading}})
+	err := s.Store.AddReading(ctx, p.WorkshopID, store.StoredReading{JobID: string(in.ID), ByID: p.ID, ByLead: actor(ctx).Lead,
+		Entry: reading.Entry{ID: string(in.Body.ID), Reading: reading.Of(reading.Withdrawn, nil), Replaces: string(in.Reading)}})
 	if err != nil {
 		return nil, answer(err)
 	}
-	return s.changed(ctx, in.ID)
+	return s.changed(ctx, string(in.ID))
 }
 
 type unsavedReading struct {
 	Reading  reading.Reading `json:"reading"`
-	Replaces string          `json:"replaces,omitempty" format:"uuid"`
+	Replaces ID              `json:"replaces,omitempty"`
 }
 
 type previewInput struct {
@@ -114,7 +120,7 @@ type previewInput struct {
 // previewReading judges the job as if the reading were saved; findings that rest
 // on it name it as previewID.
 func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[Judgement], error) {
-	p, err := s.propose(ctx, in.ID, previewID, in.Body.Replaces, in.Body.Reading)
+	p, err := s.propose(ctx, string(in.ID), previewID, string(in.Body.Replaces), in.Body.Reading)
 	if err != nil {
 		return nil, err
 	}
@@ -126,7 +132,7 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 }
 
 type newRest struct {
-	ID      string  `json:"id" format:"uuid" doc:"made by the client, UUID v7"`
+	ID      ID      `json:"id" doc:"made by the client, UUID v7"`
 	Minutes float64 `json:"minutes" minimum:"1" maximum:"2880"`
 }
 
@@ -139,8 +145,8 @@ func (s *server) addRest(ctx context.Context, in *addRestInput) (*sheetReply, er
 	p := who(ctx)
 	now := s.Now().UTC().Truncate(time.Second)
 	rest := store.Rest{
-		ID:       in.Body.ID,
-		JobID:    in.ID,
+		ID:       string(in.Body.ID),
+		JobID:    string(in.ID),
 		ByID:     p.ID,
 		StartsAt: now,
 		EndsAt:   now.Add(time.Duration(in.Body.Minutes * float64(time.Minute))),
@@ -148,12 +154,12 @@ func (s *server) addRest(ctx context.Context, in *addRestInput) (*sheetReply, er
 	if err := s.Store.AddRest(ctx, p.WorkshopID, rest); err != nil {
 		return nil, answer(err)
 	}
-	return s.changed(ctx, in.ID)
+	return s.changed(ctx, string(in.ID))
 }
 
 func (s *server) endRests(ctx context.Context, in *OfJob) (*sheetReply, error) {
-	if err := s.Store.EndRests(ctx, who(ctx).WorkshopID, in.ID); err != nil {
+	if err := s.Store.EndRests(ctx, who(ctx).WorkshopID, string(in.ID)); err != nil {
 		return nil, answer(err)
 	}
-	return s.changed(ctx, in.ID)
+	return s.changed(ctx, string(in.ID))
 }

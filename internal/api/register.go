@@ -26,29 +26,28 @@ type visits struct {
 }
 
 type visited struct {
-	touched time.Time
-	closed  bool
-	seen    register.Seen
+	stamp store.Stamp
+	seen  register.Seen
 }
 
 // mostVisits bounds what is remembered; then it is forgotten and begun anew.
 const mostVisits = 50_000
 
 // of gives what is known of a job as it was touched last.
-func (v *visits) of(j store.BatteryJob) (register.Seen, bool) {
+func (v *visits) of(j store.Job) (register.Seen, bool) {
 	v.mu.Lock()
 	defer v.mu.Unlock()
 	one, ok := v.known[j.ID]
-	return one.seen, ok && one.touched.Equal(j.TouchedAt) && one.closed == (j.ClosedAt != nil)
+	return one.seen, ok && one.stamp == j.Stamp
 }
 
-func (v *visits) keep(j store.BatteryJob, seen register.Seen) {
+func (v *visits) keep(j store.Job, seen register.Seen) {
 	v.mu.Lock()
 	defer v.mu.Unlock()
 	if v.known == nil || len(v.known) >= mostVisits {
 		v.known = map[string]visited{}
 	}
-	v.known[j.ID] = visited{j.TouchedAt, j.ClosedAt != nil, seen}
+	v.known[j.ID] = visited{j.Stamp, seen}
 }
 
 // lives remembers what batteries' visits add up to: it changes with them, with the cold
@@ -77,8 +76,8 @@ func (s *server) lifeOf(b store.Battery, seen []register.Seen, lows *register.Lo
 	now := s.Now()
 	from := lifeStamp{jobs: len(b.Jobs), day: now.UTC().Format(time.DateOnly)}
 	for _, j := range b.Jobs {
-		if j.TouchedAt.After(from.touched) {
-			from.touched = j.TouchedAt
+		if j.Stamp.Touched.After(from.touched) {
+			from.touched = j.Stamp.Touched
 		}
 	}
 	if lows != nil {
@@ -115,15 +114,9 @@ func (s *server) seen(ctx context.Context, workshopID string, all []store.Batter
 			}
 		}
 	}
-	logs := map[string][]store.StoredReading{}
-	for part := range slices.Chunk(ids, 500) {
-		some, err := s.Store.Readings(ctx, workshopID, part...)
-		if err != nil {
-			return nil, err
-		}
-		for id, log := range some {
-			logs[id] = log
-		}
+	logs, err := s.Store.Readings(ctx, workshopID, ids...)
+	if err != nil {
+		return nil, err
 	}
 	for _, b := range all {
 		for _, j := range b.Jobs {
@@ -132,7 +125,7 @@ func (s *server) seen(ctx context.Context, workshopID string, all []store.Batter
 				if err := ctx.Err(); err != nil {
 					return nil, err
 				}
-				seen = register.See(register.Visit{Job: j.ID, Opened: j.OpenedAt, Closed: j.ClosedAt, Case: s.caseOf(j.Job, logs[j.ID])}, s.labels.find)
+				seen = register.See(register.Visit{Job: j.ID, Opened: j.OpenedAt, Closed: j.ClosedAt, Case: s.caseOf(j, logs[j.ID])}, s.labels.find)
 				s.visits.keep(j, seen)
 			}
 			out[b.Tag] = append(out[b.Tag], seen)
@@ -206,7 +199,7 @@ func (s *server) getRegister(ctx context.Context, in *findInput) (*output[regist
 func matches(b store.Battery, find string) bool {
 	find = strings.ToLower(strings.TrimSpace(find))
 	has := func(s string) bool { return strings.Contains(strings.ToLower(s), find) }
-	return find == "" || has(b.Tag) || slices.ContainsFunc(b.Jobs, func(j store.BatteryJob) bool { return has(j.Vehicle.Name) || has(j.Customer) })
+	return find == "" || has(b.Tag) || slices.ContainsFunc(b.Jobs, func(j store.Job) bool { return has(j.Vehicle.Name) || has(j.Customer) })
 }
 
 func lineOf(b store.Battery, seen []register.Seen, life register.Life) BatteryLine {
@@ -304,7 +297,7 @@ type twinInput struct {
 }
 
 func (s *server) setTwin(ctx context.Context, in *twinInput) (*output[lifeBody], error) {
-	switch err := s.Store.SetTwin(ctx, who(ctx).WorkshopID, in.Tag, strings.TrimSpace(in.Body.Tag)); {
+	switch err := s.Store.SetTwin(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), words.Clean(in.Body.Tag)); {
 	case errors.Is(err, store.ErrOwnTwin):
 		return nil, refuse("body", document.Problems{{Path: "tag", Message: "A battery is not its own twin: give the tag of the other one."}})
 	case errors.Is(err, store.ErrNotFound):
@@ -329,7 +322,7 @@ func (s *server) setLows(ctx context.Context, in *lowsInput) (*output[registerBo
 	if err := in.Body.Lows.Check(); err != nil {
 		return nil, refuse("body", document.Problems{{Path: "lows", Message: words.Capital(err.Error()) + "."}})
 	}
-	if err := s.Store.SetLows(ctx, p.WorkshopID, in.Body.Lows); err != nil {
+	if err := s.Store.SetLows(ctx, p.WorkshopID, actor(ctx), in.Body.Lows); err != nil {
 		return nil, answer(err)
 	}
 	return s.getRegister(ctx, &findInput{})

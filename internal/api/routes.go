@@ -93,8 +93,3 @@ type nothing struct{}
 type output[T any] struct{ Body T }
 
 func replied[T any](body T) (*output[T], error) { return &output[T]{body}, nil }
-
-// OfJob is the input of an operation on one job.
-type OfJob struct {
-	ID string `path:"id" format:"uuid"`
-}

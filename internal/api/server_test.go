@@ -189,6 +189,8 @@ func TestHouseRulesAreTheLeads(t *testing.T) {
 	r.Rules["load_test_min_soc_pct"] = 65
 	r.Rules["by_class"].(map[string]any)["boat"] = map[string]any{"drain_max_ma": 45, "charge_place": "bench"}
 	lead.call("PUT", "/api/rules", change).into(200, nil)
+	lead.call("PUT", "/api/rules", change).into(200, nil) // a repeat, whose first answer was lost
+	r.Rules["load_test_min_soc_pct"] = 70
 	lead.call("PUT", "/api/rules", change).into(409, nil)
 	tech.call("GET", "/api/rules", nil).into(200, &r)
 	want := "[{First lead [{Fair test  three quarters (75 %) eye school (65 %)} {Drain boat simple vehicles (30 mA) 45 mA} " +

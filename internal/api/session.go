@@ -18,6 +18,12 @@ type personKey struct{}
 // who gives the person signed in. Operations that need nobody must not ask.
 func who(ctx context.Context) store.Person { return ctx.Value(personKey{}).(store.Person) }
 
+// actor is the person signed in as the store takes them.
+func actor(ctx context.Context) store.Actor {
+	p := who(ctx)
+	return store.Actor{ID: p.ID, Lead: p.Role == store.Lead}
+}
+
 // whoIsIt puts the person signed in into the context, and refuses operations
 // that need somebody when nobody is.
 func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
@@ -32,8 +38,7 @@ func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
 			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized,
 				"Sign in first. What you entered is kept on this device.")
 		case err != nil:
-			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable,
-				"The database did not answer. Nothing was saved; try again in a moment.")
+			_ = huma.WriteErr(api, ctx, http.StatusServiceUnavailable, noAnswer)
 		default:
 			next(huma.WithValue(ctx, personKey{}, p))
 		}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"maps"
 	"slices"
 	"time"
 
@@ -38,8 +39,8 @@ func (s *server) getChoices(ctx context.Context, _ *nothing) (*output[choices], 
 	if err != nil {
 		return nil, answer(err)
 	}
-	jobs, err := s.Store.Jobs(ctx, ws.ID, false, "")
-	if err != nil {
+	last, err := s.Store.LastOpened(ctx, ws.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, answer(err)
 	}
 	out := choices{Classes: guide.Defaults(), Words: map[string][]words.Term{}, Caps: map[string]string{}, NextTag: tag}
@@ -49,8 +50,8 @@ func (s *server) getChoices(ctx context.Context, _ *nothing) (*output[choices], 
 	for _, c := range battery.Chemistries() {
 		out.Caps[string(c)] = c.Caps()
 	}
-	if len(jobs) > 0 {
-		out.AmbientC = guide.AmbientGuess(jobs[0].OpenedAt, s.Now(), jobs[0].Conditions.AmbientC)
+	if err == nil {
+		out.AmbientC = guide.AmbientGuess(last.OpenedAt, s.Now(), last.Conditions.AmbientC)
 	}
 	return replied(out)
 }
@@ -68,7 +69,7 @@ type OfTag struct {
 }
 
 func (s *server) getBattery(ctx context.Context, in *OfTag) (*output[reading.Battery], error) {
-	b, err := s.Store.BatteryTagged(ctx, who(ctx).WorkshopID, in.Tag)
+	b, err := s.Store.BatteryTagged(ctx, who(ctx).WorkshopID, words.Clean(in.Tag))
 	if err != nil {
 		return nil, answer(err)
 	}
@@ -93,7 +94,17 @@ type clock struct {
 }
 
 func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], error) {
-	lines, err := s.lines(ctx, false, "")
+	// Only what rests calls; the other jobs need not be looked at.
+	p := who(ctx)
+	rests, err := s.Store.RunningRests(ctx, p.WorkshopID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	jobs, err := s.Store.JobsOf(ctx, p.WorkshopID, slices.Collect(maps.Keys(rests))...)
+	if err != nil {
+		return nil, answer(err)
+	}
+	lines, err := s.lines(ctx, slices.DeleteFunc(jobs, func(j store.Job) bool { return j.ClosedAt != nil }))
 	if err != nil {
 		return nil, err
 	}

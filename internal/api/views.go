@@ -32,8 +32,8 @@ func (d JobDetails) job() store.Job {
 	return store.Job{
 		Vehicle:    d.Vehicle,
 		Battery:    d.Battery,
-		Customer:   d.Customer,
-		Note:       d.Note,
+		Customer:   words.Clean(d.Customer),
+		Note:       words.CleanLines(d.Note),
 		Complaint:  d.Complaint,
 		Conditions: d.Conditions,
 	}

@@ -41,7 +41,7 @@ func TestFill(t *testing.T) {
 	if changes, err := s.RulesChanges(ctx, id("workshop"), 5); err != nil || len(changes) != 1 || changes[0].By != "Marit" {
 		t.Errorf("changes of the house rules: %+v %v", changes, err)
 	}
-	open, err := s.Jobs(ctx, id("workshop"), false, "")
+	open, _, err := s.Jobs(ctx, id("workshop"), false, "", store.Page{Most: 100})
 	must(t, err)
 	ids := []string{}
 	for _, j := range open {

@@ -62,11 +62,11 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 		}
 	}
 	for tag, twin := range map[string]string{"K-0098": "K-0099", "K-0090": "K-0091"} {
-		if err := s.SetTwin(ctx, f.ws, tag, twin); err != nil {
+		if err := s.SetTwin(ctx, f.ws, store.Actor{ID: id(technicians[0].Name)}, tag, twin); err != nil {
 			return err
 		}
 	}
-	if err := s.SetLows(ctx, f.ws, upland); err != nil {
+	if err := s.SetLows(ctx, f.ws, store.Actor{ID: id(technicians[0].Name)}, upland); err != nil {
 		return err
 	}
 	lead := people[len(people)-1]
@@ -204,7 +204,7 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 		if err != nil {
 			return err
 		}
-		if err := f.s.CloseJob(ctx, f.ws, jobID, id(people[0].Name), at(540)); err != nil {
+		if err := f.s.CloseJob(ctx, f.ws, store.Actor{ID: id(people[0].Name)}, jobID, at(540)); err != nil {
 			return err
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"reflect"
 	"time"
 
 	"grapnel/core/rules"
@@ -18,10 +19,20 @@ type RulesChange struct {
 
 // SetRules replaces a workshop's house rules when nobody else has since version,
 // and records who did. Jobs already open keep the rules they were opened under.
+// It may be repeated.
 func (s *Store) SetRules(ctx context.Context, workshopID, byID string, r rules.Rules, version int) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
+		var became rules.Rules
+		err := tx.QueryRowContext(ctx, `SELECT became FROM rules_change WHERE workshop_id = ? AND version = ? AND changed_by = ?`,
+			workshopID, version, byID).Scan(asDoc(&became))
+		if err == nil && reflect.DeepEqual(became, r) {
+			return nil
+		}
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
 		var was rules.Rules
-		err := tx.QueryRowContext(ctx, `SELECT rules FROM workshop WHERE id = ? AND rules_version = ? FOR UPDATE`,
+		err = tx.QueryRowContext(ctx, `SELECT rules FROM workshop WHERE id = ? AND rules_version = ? FOR UPDATE`,
 			workshopID, version).Scan(asDoc(&was))
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrChanged
@@ -35,7 +46,10 @@ func (s *Store) SetRules(ctx context.Context, workshopID, byID string, r rules.R
 		}
 		_, err = tx.ExecContext(ctx, `INSERT INTO rules_change (workshop_id, version, was, became, changed_at, changed_by)
 			VALUES (?, ?, ?, ?, ?, ?)`, workshopID, version, asDoc(&was), asDoc(&r), s.now(), byID)
-		return err
+		if err != nil {
+			return err
+		}
+		return s.record(ctx, tx, workshopID, Actor{ID: byID}, RulesSet, "", "", was, r)
 	})
 }
 

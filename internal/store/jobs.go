@@ -6,6 +6,8 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -13,6 +15,7 @@ import (
 
 	"grapnel/core/reading"
 	"grapnel/core/rules"
+	"grapnel/core/words"
 )
 
 // Job is one battery on the bench, with its own copy of vehicle and label.
@@ -31,6 +34,20 @@ type Job struct {
 	OpenedBy   string // name
 	ClosedAt   *time.Time
 	ClosedBy   string // name
+	Stamp      Stamp
+
+	// Source is what a repeat of its opening is known by; its details when nil.
+	Source any
+	// SameBattery says that the battery of this tag is the one meant, whatever its label
+	// said so far.
+	SameBattery bool
+}
+
+// Stamp changes with whatever of a job changes: details, readings, rests, open or closed.
+type Stamp struct {
+	Touched          time.Time
+	Version, Entries int
+	Closed           bool
 }
 
 // Case gives the job as a case with its readings in effect.
@@ -47,11 +64,41 @@ func (j Job) Case(readings []StoredReading) reading.Case {
 	return c
 }
 
+// mark tells a repeat of a job's opening from another job under its id.
+func (j Job) mark(readings []StoredReading) ([]byte, error) {
+	if j.Source != nil {
+		return fingerprint(j.Source)
+	}
+	return fingerprint(j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, bodies(readings))
+}
+
+// Opened reports whether a job was opened before under the id of this one: ErrTaken
+// when it was another.
+func (s *Store) Opened(ctx context.Context, workshopID string, j Job, readings []StoredReading) (bool, error) {
+	return s.opened(ctx, s.db, workshopID, j, readings)
+}
+
+func (s *Store) opened(ctx context.Context, q querier, workshopID string, j Job, readings []StoredReading) (bool, error) {
+	mark, err := j.mark(readings)
+	if err != nil {
+		return false, err
+	}
+	var old []byte
+	err = q.QueryRowContext(ctx, `SELECT fingerprint FROM job WHERE workshop_id = ? AND id = ?`, workshopID, j.ID).Scan(&old)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return false, nil
+	case err == nil && !bytes.Equal(old, mark):
+		return true, ErrTaken
+	}
+	return err == nil, err
+}
+
 // AddJob makes a job together with the readings it comes with, all or nothing.
 // A battery of the same tag is the same battery, and takes the label given; one
 // without a tag gets the next.
 func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings []StoredReading) error {
-	mark, err := fingerprint(j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, bodies(readings))
+	mark, err := j.mark(readings)
 	if err != nil {
 		return err
 	}
@@ -61,25 +108,16 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
 			return err
 		}
-		var old []byte
-		err := tx.QueryRowContext(ctx, `SELECT fingerprint FROM job WHERE workshop_id = ? AND id = ?`, workshopID,
-			j.ID).
-			Scan(&old)
-		if err == nil {
-			if bytes.Equal(old, mark) {
-				return nil
-			}
-			return ErrTaken
-		}
-		if !errors.Is(err, sql.ErrNoRows) {
+		if known, err := s.opened(ctx, tx, workshopID, j, readings); known || err != nil {
 			return err
 		}
+		var err error
 		if j.Battery.Tag == "" {
 			if j.Battery.Tag, err = nextTag(ctx, tx, workshopID); err != nil {
 				return err
 			}
 		}
-		batteryID, err := s.knowBattery(ctx, tx, workshopID, j.Battery)
+		batteryID, err := s.knowBattery(ctx, tx, workshopID, j, "")
 		if err != nil {
 			return err
 		}
@@ -92,7 +130,8 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		_, err = tx.ExecContext(
 			ctx,
 			`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
-			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places, touched_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places, entries, touched_at, find)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			workshopID,
 			j.ID,
 			batteryID,
@@ -108,18 +147,20 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 			j.OpenedAt.UTC(),
 			j.OpenedByID,
 			len(readings),
+			len(readings),
 			s.now(),
+			findable(j),
 		)
 		if err != nil {
 			return err
 		}
 		for i, r := range readings {
-			r.JobID, r.Place = j.ID, i+1
+			r.JobID, r.Place, r.seq = j.ID, i+1, i+1
 			if err := s.insertReading(ctx, tx, workshopID, r); err != nil {
 				return err
 			}
 		}
-		return nil
+		return s.record(ctx, tx, workshopID, Actor{ID: j.OpenedByID}, JobOpened, j.ID, j.Battery.Tag, nil, nil)
 	}
 	// On a cluster another node may have given out the same tag meanwhile.
 	for range attempts {
@@ -130,13 +171,19 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 	return err
 }
 
-// knowBattery finds the battery of a tag, or makes it, and gives its id.
-func (s *Store) knowBattery(ctx context.Context, tx *sql.Tx, workshopID string, b reading.Battery) (string, error) {
+// knowBattery finds the battery of a job's tag, or makes it, and gives its id. What the
+// label of another battery than the one the job is on says is not replaced unless
+// somebody said that it is the same.
+func (s *Store) knowBattery(ctx context.Context, tx *sql.Tx, workshopID string, j Job, own string) (string, error) {
 	var id string
-	err := tx.QueryRowContext(ctx, `SELECT id FROM battery WHERE workshop_id = ? AND tag = ? FOR UPDATE`, workshopID,
+	var known reading.Battery
+	b := j.Battery
+	err := tx.QueryRowContext(ctx, `SELECT id, label FROM battery WHERE workshop_id = ? AND tag = ? FOR UPDATE`, workshopID,
 		b.Tag).
-		Scan(&id)
+		Scan(&id, asDoc(&known))
 	switch {
+	case err == nil && id != own && !j.SameBattery && !known.SameLabel(b):
+		return "", ErrLabel
 	case err == nil:
 		_, err = tx.ExecContext(ctx, `UPDATE battery SET label = ?, updated_at = ? WHERE workshop_id = ? AND id = ?`,
 			asDoc(&b), s.now(), workshopID, id)
@@ -145,10 +192,12 @@ func (s *Store) knowBattery(ctx context.Context, tx *sql.Tx, workshopID string, 
 		return "", err
 	}
 	id = uuid.Must(uuid.NewV7()).String()
-	_, err = tx.ExecContext(ctx,
+	if _, err = tx.ExecContext(ctx,
 		`INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, ?, ?, ?)`, workshopID, id, b.Tag,
-		asDoc(&b), s.now())
-	return id, err
+		asDoc(&b), s.now()); err != nil {
+		return id, err
+	}
+	return id, s.countTag(ctx, tx, workshopID, b.Tag)
 }
 
 // BatteryTagged gives the label last read from the battery of a tag.
@@ -166,72 +215,132 @@ func (s *Store) NextTag(ctx context.Context, workshopID string) (string, error) 
 
 func nextTag(ctx context.Context, q querier, workshopID string) (string, error) {
 	var prefix string
-	var top sql.NullInt64
-	err := q.QueryRowContext(ctx, `SELECT w.tag_prefix, MAX(CAST(SUBSTRING(b.tag, CHAR_LENGTH(w.tag_prefix) + 2) AS UNSIGNED))
-		FROM workshop w LEFT JOIN battery b ON b.workshop_id = w.id AND b.tag REGEXP CONCAT('^', w.tag_prefix, '-[0-9]{1,9}$')
-		WHERE w.id = ? GROUP BY w.id`, workshopID).
-		Scan(&prefix, &top)
-	return fmt.Sprintf("%s-%04d", prefix, top.Int64+1), found(err, "workshop")
+	var last int
+	err := q.QueryRowContext(ctx, `SELECT tag_prefix, last_tag FROM workshop WHERE id = ?`, workshopID).Scan(&prefix, &last)
+	return fmt.Sprintf("%s-%04d", prefix, last+1), found(err, "workshop")
+}
+
+// countTag keeps the number of a tag that is of the shop's own making, so that the next
+// one follows it.
+func (s *Store) countTag(ctx context.Context, tx *sql.Tx, workshopID, tag string) error {
+	digits := strings.LastIndexByte(tag, '-') + 1
+	n, err := strconv.Atoi(tag[digits:])
+	if digits == 0 || len(tag)-digits > 9 || err != nil || n < 0 {
+		return nil
+	}
+	_, err = tx.ExecContext(ctx, `UPDATE workshop SET last_tag = GREATEST(last_tag, ?) WHERE id = ? AND tag_prefix = ?`, n,
+		workshopID, tag[:digits-1])
+	return err
 }
 
 // ChangeJob replaces a job's details (not its readings) when nobody else has
-// since j.Version.
-func (s *Store) ChangeJob(ctx context.Context, workshopID string, j Job) error {
+// since j.Version. It may be repeated. Those of a closed job only a lead changes.
+func (s *Store) ChangeJob(ctx context.Context, workshopID string, by Actor, j Job) error {
+	if j.Complaint == nil {
+		j.Complaint = []string{}
+	}
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		batteryID, err := s.knowBattery(ctx, tx, workshopID, j.Battery)
+		var own string
+		if err := tx.QueryRowContext(ctx, `SELECT battery_id FROM job WHERE workshop_id = ? AND id = ? FOR UPDATE`, workshopID,
+			j.ID).Scan(&own); err != nil {
+			return found(err, "job")
+		}
+		was, err := s.job(ctx, tx, workshopID, j.ID)
 		if err != nil {
 			return err
 		}
-		res, err := tx.ExecContext(ctx,
-			`UPDATE job SET battery_id = ?, vehicle = ?, battery = ?, customer = ?, note = ?, complaint = ?,
-			ambient_c = ?, battery_c = ?, version = version + 1 WHERE workshop_id = ? AND id = ? AND version = ?`,
-			batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
-			j.Conditions.AmbientC, j.Conditions.BatteryC, workshopID, j.ID, j.Version)
-		if err := changedOne(res, err, ErrChanged); err != nil {
+		if was.Version == j.Version+1 && sameDetails(was, j) {
+			return nil // a repeat
+		}
+		if was.ClosedAt != nil && !by.Lead {
+			return ErrClosed
+		}
+		if was.Version != j.Version {
+			return ErrChanged
+		}
+		batteryID, err := s.knowBattery(ctx, tx, workshopID, j, own)
+		if err != nil {
 			return err
 		}
-		return s.touch(ctx, tx, workshopID, j.ID)
+		_, err = tx.ExecContext(ctx,
+			`UPDATE job SET battery_id = ?, vehicle = ?, battery = ?, customer = ?, note = ?, complaint = ?,
+			ambient_c = ?, battery_c = ?, find = ?, version = version + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`,
+			batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
+			j.Conditions.AmbientC, j.Conditions.BatteryC, findable(j), s.now(), workshopID, j.ID)
+		if err != nil || sameDetails(was, j) {
+			return err
+		}
+		return s.record(ctx, tx, workshopID, by, JobDetails, j.ID, j.Battery.Tag, was.details(), j.details())
 	})
 }
 
-// CloseJob closes a job as of a time and ends its rest. It may be repeated; the
-// first time stands.
-func (s *Store) CloseJob(ctx context.Context, workshopID, id, personID string, at time.Time) error {
+// details is what of a job can be changed.
+type details struct {
+	Vehicle    reading.Vehicle    `json:"vehicle"`
+	Battery    reading.Battery    `json:"battery"`
+	Customer   string             `json:"customer"`
+	Note       string             `json:"note"`
+	Complaint  []string           `json:"complaint"`
+	Conditions reading.Conditions `json:"conditions"`
+}
+
+func (j Job) details() details {
+	return details{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions}
+}
+
+// sameDetails reports whether two jobs say the same of vehicle, battery and complaint.
+func sameDetails(a, b Job) bool {
+	one, err1 := fingerprint(a.details())
+	other, err2 := fingerprint(b.details())
+	return err1 == nil && err2 == nil && bytes.Equal(one, other)
+}
+
+// CloseJob closes a job as of a time, never before it was opened, and ends its rest. It
+// may be repeated; the first time stands.
+func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id string, at time.Time) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
-			return err
-		}
-		if err := s.touch(ctx, tx, workshopID, id); err != nil {
+		j, err := s.turned(ctx, tx, workshopID, id)
+		if err != nil || j.ClosedAt != nil {
 			return err
 		}
 		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx,
-			`UPDATE job SET closed_at = ?, closed_by = ? WHERE workshop_id = ? AND id = ? AND closed_at IS NULL`,
-			at.UTC(), personID, workshopID, id)
-		return err
+		if _, err := tx.ExecContext(ctx,
+			`UPDATE job SET closed_at = GREATEST(?, opened_at), closed_by = ? WHERE workshop_id = ? AND id = ?`,
+			at.UTC(), by.ID, workshopID, id); err != nil {
+			return err
+		}
+		return s.record(ctx, tx, workshopID, by, JobClosed, id, j.Battery.Tag, nil, nil)
 	})
 }
 
 // ReopenJob opens a closed job again. It may be repeated.
-func (s *Store) ReopenJob(ctx context.Context, workshopID, id string) error {
+func (s *Store) ReopenJob(ctx context.Context, workshopID string, by Actor, id string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		if _, err := s.job(ctx, tx, workshopID, id); err != nil {
+		j, err := s.turned(ctx, tx, workshopID, id)
+		if err != nil || j.ClosedAt == nil {
 			return err
 		}
-		if err := s.touch(ctx, tx, workshopID, id); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx,
-			`UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
-		return err
+		return s.record(ctx, tx, workshopID, by, JobReopened, id, j.Battery.Tag, map[string]any{"closed_at": j.ClosedAt, "closed_by": j.ClosedBy}, nil)
 	})
 }
 
+// turned takes hold of a job that is about to be closed or opened, and gives it.
+func (s *Store) turned(ctx context.Context, tx *sql.Tx, workshopID, id string) (Job, error) {
+	if err := s.touch(ctx, tx, workshopID, id); err != nil {
+		return Job{}, err
+	}
+	return s.job(ctx, tx, workshopID, id)
+}
+
 const jobColumns = `SELECT j.id, j.vehicle, j.battery, j.customer, j.note, j.complaint, j.ambient_c, j.battery_c, j.rules, j.version,
-	j.opened_at, j.opened_by, o.name, j.closed_at, COALESCE(c.name, '')
-	FROM job j JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by
+	j.opened_at, j.opened_by, o.name, j.closed_at, COALESCE(c.name, ''), j.touched_at, j.entries
+	FROM job j STRAIGHT_JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by
 	LEFT JOIN person c ON c.workshop_id = j.workshop_id AND c.id = j.closed_by `
 
 // querier is a pool or a transaction.
@@ -244,7 +353,8 @@ func scanJob(scan func(...any) error) (Job, error) {
 	var j Job
 	err := scan(&j.ID, asDoc(&j.Vehicle), asDoc(&j.Battery), &j.Customer, &j.Note, asDoc(&j.Complaint),
 		&j.Conditions.AmbientC, &j.Conditions.BatteryC, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID,
-		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy)
+		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy, &j.Stamp.Touched, &j.Stamp.Entries)
+	j.Stamp.Version, j.Stamp.Closed = j.Version, j.ClosedAt != nil
 	return j, err
 }
 
@@ -258,36 +368,75 @@ func (s *Store) job(ctx context.Context, q querier, workshopID, id string) (Job,
 	return j, found(err, "job")
 }
 
-// mostJobs is the most a list gives; a search narrows it.
-const mostJobs = 200
+// Page is a part of a list: so many entries after the first ones.
+type Page struct{ From, Most int }
 
-// Jobs lists a workshop's jobs, open ones or closed ones, newest first. find
-// narrows to those whose tag, vehicle or customer contains it.
-func (s *Store) Jobs(ctx context.Context, workshopID string, closed bool, find string) ([]Job, error) {
-	where, args := `WHERE j.workshop_id = ? AND j.closed_at IS NULL`, []any{workshopID}
-	order := ` ORDER BY j.opened_at DESC, j.id LIMIT ?`
+// Jobs lists a part of a workshop's jobs, open ones or closed ones, newest first, and
+// says how many there are. find narrows to those whose tag, vehicle or customer contains
+// it, whatever its capitals and accents.
+func (s *Store) Jobs(ctx context.Context, workshopID string, closed bool, find string, page Page) (jobs []Job, all int, err error) {
+	// Only what the index holds is looked at, whatever the database thinks of it: how many
+	// jobs there are says little of how long it takes to find one of them.
+	from := `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NULL`
 	if closed {
-		where, order = `WHERE j.workshop_id = ? AND j.closed_at IS NOT NULL`, ` ORDER BY j.closed_at DESC, j.id LIMIT ?`
+		from = `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NOT NULL`
 	}
-	if find = strings.TrimSpace(find); find != "" {
-		like := "%" + strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(find) + "%"
-		where += ` AND (j.tag LIKE ? OR j.vehicle_name LIKE ? OR j.customer LIKE ?)`
-		args = append(args, like, like, like)
+	args := []any{workshopID}
+	if find = words.Folded(find); find != "" {
+		from += ` AND find LIKE ?`
+		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(find)+"%")
 	}
-	rows, err := s.db.QueryContext(ctx, jobColumns+where+order, append(args, mostJobs)...)
+	if err := s.db.QueryRowContext(ctx, `SELECT COUNT(*) `+from, args...).Scan(&all); err != nil || all <= page.From {
+		return []Job{}, all, err
+	}
+	rows, err := s.db.QueryContext(ctx, `SELECT id `+from+` ORDER BY closed_at DESC, opened_at DESC, find DESC, id DESC LIMIT ? OFFSET ?`,
+		append(args, page.Most, page.From)...)
 	if err != nil {
-		return nil, err
+		return nil, all, err
 	}
-	defer func() { _ = rows.Close() }()
+	var ids []string
+	if err := each(rows, func() error {
+		var id string
+		err := rows.Scan(&id)
+		ids = append(ids, id)
+		return err
+	}); err != nil {
+		return nil, all, err
+	}
+	jobs, err = s.JobsOf(ctx, workshopID, ids...)
+	at := map[string]int{}
+	for i, id := range ids {
+		at[id] = i
+	}
+	slices.SortFunc(jobs, func(a, b Job) int { return at[a.ID] - at[b.ID] })
+	return jobs, all, err
+}
+
+// JobsOf gives the jobs of those ids that are known, in no order.
+func (s *Store) JobsOf(ctx context.Context, workshopID string, ids ...string) ([]Job, error) {
 	jobs := []Job{}
-	for rows.Next() {
-		j, err := scanJob(rows.Scan)
+	for part := range slices.Chunk(ids, mostAtOnce) {
+		in, args := among(workshopID, part)
+		rows, err := s.db.QueryContext(ctx, jobColumns+`WHERE j.workshop_id = ? AND j.id IN (`+in+`)`, args...)
 		if err != nil {
 			return nil, err
 		}
-		jobs = append(jobs, j)
+		if err := each(rows, func() error {
+			j, err := scanJob(rows.Scan)
+			jobs = append(jobs, j)
+			return err
+		}); err != nil {
+			return nil, err
+		}
 	}
-	return jobs, rows.Err()
+	return jobs, nil
+}
+
+// LastOpened gives the open job that was opened last; ErrNotFound when none is open.
+func (s *Store) LastOpened(ctx context.Context, workshopID string) (Job, error) {
+	j, err := scanJob(s.db.QueryRowContext(ctx, jobColumns+`WHERE j.workshop_id = ? AND j.id = (SELECT id FROM job FORCE INDEX (job_open)
+		WHERE workshop_id = ? AND closed_at IS NULL ORDER BY opened_at DESC LIMIT 1)`, workshopID, workshopID).Scan)
+	return j, found(err, "job")
 }
 
 // CountJobs gives how many jobs a workshop has ever had.

@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -23,6 +24,10 @@ type StoredReading struct {
 	// EndsRest says that the reading is what a rest was for: adding it ends the rest
 	// that runs.
 	EndsRest bool
+	// ByLead says that a lead takes it: a closed job takes corrections, by leads alone.
+	ByLead bool
+
+	seq int // in the job's log, corrections counted
 }
 
 func bodies(rs []StoredReading) []reading.Reading {
@@ -73,17 +78,7 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 		if !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
-		if r.Replaces != "" {
-			err = tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`,
-				workshopID, r.JobID, r.Replaces).
-				Scan(&r.Place)
-			if err = found(err, "the reading to correct"); err == nil {
-				err = s.touch(ctx, tx, workshopID, r.JobID)
-			}
-		} else {
-			r.Place, err = s.nextPlace(ctx, tx, workshopID, r.JobID)
-		}
-		if err != nil {
+		if err := s.nextPlace(ctx, tx, workshopID, &r); err != nil {
 			return err
 		}
 		if r.EndsRest {
@@ -99,18 +94,33 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 	return err
 }
 
-// nextPlace takes the next place in a job. The count is kept in the job's row,
-// so that two readings saved at once, even on two nodes, cannot take one place.
-func (s *Store) nextPlace(ctx context.Context, tx *sql.Tx, workshopID, jobID string) (place int, err error) {
-	res, err := tx.ExecContext(ctx,
-		`UPDATE job SET places = places + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`, s.now(), workshopID,
-		jobID)
-	if err := changedOne(res, err, fmt.Errorf("job %w", ErrNotFound)); err != nil {
-		return 0, err
+// nextPlace gives a reading its place in its job: the next, or that of the reading it
+// corrects. The counts are kept in the job's row, so that two readings saved at once,
+// even on two nodes, cannot take one place.
+func (s *Store) nextPlace(ctx context.Context, tx *sql.Tx, workshopID string, r *StoredReading) error {
+	taken := 1
+	if r.Replaces != "" {
+		taken = 0
 	}
-	err = tx.QueryRowContext(ctx, `SELECT places FROM job WHERE workshop_id = ? AND id = ?`, workshopID, jobID).
-		Scan(&place)
-	return place, err
+	res, err := tx.ExecContext(ctx,
+		`UPDATE job SET places = places + ?, entries = entries + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`,
+		taken, s.now(), workshopID, r.JobID)
+	if err := changedOne(res, err, fmt.Errorf("job %w", ErrNotFound)); err != nil {
+		return err
+	}
+	var closed *time.Time
+	err = tx.QueryRowContext(ctx, `SELECT places, entries, closed_at FROM job WHERE workshop_id = ? AND id = ?`, workshopID, r.JobID).
+		Scan(&r.Place, &r.seq, &closed)
+	switch {
+	case err != nil:
+		return err
+	case closed != nil && (r.Replaces == "" || !r.ByLead):
+		return ErrClosed
+	case r.Replaces == "":
+		return nil
+	}
+	return found(tx.QueryRowContext(ctx, `SELECT place FROM reading WHERE workshop_id = ? AND job_id = ? AND id = ?`,
+		workshopID, r.JobID, r.Replaces).Scan(&r.Place), "the reading to correct")
 }
 
 func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string, r StoredReading) error {
@@ -128,8 +138,8 @@ func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string
 	}
 	_, err = tx.ExecContext(
 		ctx,
-		`INSERT INTO reading (workshop_id, id, job_id, place, kind, body, taken_at, taken_by, saved_at, replaces_id, fingerprint)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		`INSERT INTO reading (workshop_id, id, job_id, place, kind, body, taken_at, taken_by, saved_at, replaces_id, fingerprint, seq)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		workshopID,
 		r.ID,
 		r.JobID,
@@ -141,6 +151,7 @@ func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string
 		now,
 		replaces,
 		mark,
+		r.seq,
 	)
 	return err
 }
@@ -149,30 +160,32 @@ func (s *Store) insertReading(ctx context.Context, tx *sql.Tx, workshopID string
 // order they were saved.
 func (s *Store) Readings(ctx context.Context, workshopID string, jobIDs ...string) (map[string][]StoredReading, error) {
 	out := map[string][]StoredReading{}
-	if len(jobIDs) == 0 {
-		return out, nil
-	}
-	in, args := among(workshopID, jobIDs)
-	rows, err := s.db.QueryContext(
-		ctx,
-		`SELECT r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
-		FROM reading r JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
-		WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.saved_at, r.place, r.id`,
-		args...)
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = rows.Close() }()
-	for rows.Next() {
-		var r StoredReading
-		if err := rows.Scan(&r.ID, &r.JobID, asDoc(&r.Reading), &r.Place, &r.Replaces, &r.At, &r.ByID, &r.By,
-			&r.SavedAt); err != nil {
+	for part := range slices.Chunk(jobIDs, mostAtOnce) {
+		in, args := among(workshopID, part)
+		// The way is by the job's log and from there to who took each, whatever the database
+		// reckons: by the statistics it comes to enter by the person, and reads all that one
+		// ever took.
+		rows, err := s.db.QueryContext(ctx,
+			`SELECT STRAIGHT_JOIN r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
+			FROM reading r FORCE INDEX (reading_log) JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
+			WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.seq`, args...)
+		if err != nil {
 			return nil, err
 		}
-		out[r.JobID] = append(out[r.JobID], r)
+		if err := each(rows, func() error {
+			var r StoredReading
+			err := rows.Scan(&r.ID, &r.JobID, asDoc(&r.Reading), &r.Place, &r.Replaces, &r.At, &r.ByID, &r.By, &r.SavedAt)
+			out[r.JobID] = append(out[r.JobID], r)
+			return err
+		}); err != nil {
+			return nil, err
+		}
 	}
-	return out, rows.Err()
+	return out, nil
 }
+
+// mostAtOnce is how many rows one query asks for by their ids.
+const mostAtOnce = 500
 
 func among(workshopID string, ids []string) (placeholders string, args []any) {
 	args = []any{workshopID}

@@ -3,10 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
-	"time"
 
 	"grapnel/core/reading"
 	"grapnel/core/register"
@@ -19,13 +19,7 @@ type Battery struct {
 	Twin string // tag of the other that carries its vehicle, empty without one
 	// Label is what was last read from it.
 	Label reading.Battery
-	Jobs  []BatteryJob // the oldest first
-}
-
-// BatteryJob is a job of a battery, and when anything of it changed last.
-type BatteryJob struct {
-	Job
-	TouchedAt time.Time
+	Jobs  []Job // the oldest first
 }
 
 // Batteries gives every battery of a workshop with its jobs, by tag; one alone where a
@@ -58,16 +52,15 @@ func (s *Store) Batteries(ctx context.Context, workshopID, tag string) ([]Batter
 	if tag != "" {
 		where, args = where+` AND j.battery_id = ?`, append(args, out[0].ID)
 	}
-	rows, err = s.db.QueryContext(ctx, `SELECT j.battery_id, j.touched_at, `+jobColumns[len(`SELECT `):]+where+` ORDER BY j.opened_at, j.id`, args...)
+	rows, err = s.db.QueryContext(ctx, `SELECT j.battery_id, `+jobColumns[len(`SELECT `):]+where+` ORDER BY j.opened_at, j.id`, args...)
 	if err != nil {
 		return nil, err
 	}
 	return out, each(rows, func() error {
 		var battery string
-		var touched time.Time
-		j, err := scanJob(func(into ...any) error { return rows.Scan(append([]any{&battery, &touched}, into...)...) })
+		j, err := scanJob(func(into ...any) error { return rows.Scan(append([]any{&battery}, into...)...) })
 		if i, ok := at[battery]; ok && err == nil {
-			out[i].Jobs = append(out[i].Jobs, BatteryJob{j, touched})
+			out[i].Jobs = append(out[i].Jobs, j)
 		}
 		return err
 	})
@@ -89,24 +82,26 @@ var ErrOwnTwin = errors.New("a battery is not its own twin")
 
 // SetTwin makes two batteries, by their tags, the pair that carries one vehicle, and ends
 // any pair either was in; an empty tag ends it alone. It may be repeated.
-func (s *Store) SetTwin(ctx context.Context, workshopID, tag, twin string) error {
+func (s *Store) SetTwin(ctx context.Context, workshopID string, by Actor, tag, twin string) error {
 	if tag == twin {
 		return ErrOwnTwin
 	}
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		tags := []string{tag, twin}
 		slices.Sort(tags) // in one order, so that two who pair the same two do not wait for each other
-		ids := map[string]string{}
+		ids, was := map[string]string{}, map[string]string{}
 		for _, t := range tags {
 			if t == "" {
 				continue
 			}
-			var id string
-			err := tx.QueryRowContext(ctx, `SELECT id FROM battery WHERE workshop_id = ? AND tag = ? FOR UPDATE`, workshopID, t).Scan(&id)
+			var id, with string
+			err := tx.QueryRowContext(ctx, `SELECT b.id, COALESCE(t.tag, '') FROM battery b
+				LEFT JOIN battery t ON t.workshop_id = b.workshop_id AND t.id = b.twin_id
+				WHERE b.workshop_id = ? AND b.tag = ? FOR UPDATE`, workshopID, t).Scan(&id, &with)
 			if err != nil {
 				return found(err, "battery "+t)
 			}
-			ids[t] = id
+			ids[t], was[t] = id, with
 		}
 		// Tags are alike whatever their capitals.
 		if twin != "" && ids[tag] == ids[twin] {
@@ -121,10 +116,16 @@ func (s *Store) SetTwin(ctx context.Context, workshopID, tag, twin string) error
 			_, err := tx.ExecContext(ctx, `UPDATE battery SET twin_id = ? WHERE workshop_id = ? AND id = ?`, with, workshopID, ids[of])
 			return err
 		}
-		if twin == "" {
-			return pair(tag, nil)
+		record := func() error {
+			if was[tag] == twin {
+				return nil
+			}
+			return s.record(ctx, tx, workshopID, by, TwinSet, "", tag, map[string]string{"twin": was[tag]}, map[string]string{"twin": twin})
 		}
-		return errors.Join(pair(tag, ids[twin]), pair(twin, ids[tag]))
+		if twin == "" {
+			return errors.Join(pair(tag, nil), record())
+		}
+		return errors.Join(pair(tag, ids[twin]), pair(twin, ids[tag]), record())
 	})
 }
 
@@ -147,9 +148,19 @@ func (s *Store) Lows(ctx context.Context, workshopID string) (*register.Lows, er
 }
 
 // SetLows keeps the coldest nights of the workshop's place.
-func (s *Store) SetLows(ctx context.Context, workshopID string, lows register.Lows) error {
+func (s *Store) SetLows(ctx context.Context, workshopID string, by Actor, lows register.Lows) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE workshop SET lows = ? WHERE id = ?`, asDoc(&lows), workshopID)
-		return err
+		var was *string
+		if err := tx.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ? FOR UPDATE`, workshopID).Scan(&was); err != nil {
+			return found(err, "workshop")
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE workshop SET lows = ? WHERE id = ?`, asDoc(&lows), workshopID); err != nil {
+			return err
+		}
+		var before any
+		if was != nil {
+			before = json.RawMessage(*was)
+		}
+		return s.record(ctx, tx, workshopID, by, LowsSet, "", "", before, lows)
 	})
 }

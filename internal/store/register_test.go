@@ -31,7 +31,7 @@ func TestBatteries(t *testing.T) {
 		t.Fatalf("%+v", all)
 	}
 	for i, j := range all[0].Jobs {
-		if j.ID != want[i] || j.TouchedAt.IsZero() || j.Vehicle.Name != "Mower K-0001" {
+		if j.ID != want[i] || j.Stamp.Touched.IsZero() || j.Vehicle.Name != "Mower K-0001" {
 			t.Errorf("job %d: %+v", i, j)
 		}
 	}
@@ -65,14 +65,14 @@ func TestTwins(t *testing.T) {
 	for _, c := range []struct{ tag, twin, want string }{
 		{"A", "B", "AB BA C D "}, {"A", "B", "AB BA C D "}, {"D", "C", "AB BA CD DC "}, {"B", "C", "A BC CB D "}, {"C", "", "A B C D "}, {"C", "", "A B C D "},
 	} {
-		must(t, s.SetTwin(s.ctx, s.ws.ID, c.tag, c.twin))
+		must(t, s.SetTwin(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, c.tag, c.twin))
 		if got := twins(); got != c.want {
 			t.Errorf("%s with %q: %q, want %q", c.tag, c.twin, got, c.want)
 		}
 	}
-	must(t, s.SetTwin(s.ctx, s.ws.ID, "A", "B"))
+	must(t, s.SetTwin(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, "A", "B"))
 	for twin, want := range map[string]error{"A": ErrOwnTwin, "a": ErrOwnTwin, "X": ErrNotFound, "nobody": ErrNotFound} {
-		if err := s.SetTwin(s.ctx, s.ws.ID, "A", twin); !errors.Is(err, want) {
+		if err := s.SetTwin(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, "A", twin); !errors.Is(err, want) {
 			t.Errorf("A with %s: %v", twin, err)
 		}
 	}
@@ -89,7 +89,7 @@ func TestKeptLows(t *testing.T) {
 	if lows, err := s.Lows(s.ctx, s.ws.ID); lows != nil || err != nil {
 		t.Errorf("%v, %v", lows, err)
 	}
-	must(t, s.SetLows(s.ctx, s.ws.ID, want))
+	must(t, s.SetLows(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, want))
 	if lows, err := s.Lows(s.ctx, s.ws.ID); err != nil || lows == nil || *lows != want {
 		t.Errorf("%v, %v", lows, err)
 	}

@@ -19,13 +19,16 @@ type Rest struct {
 
 // AddRest starts a rest; it ends any other that still runs on the job.
 func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
+	// As the database keeps them, so that a repeat is known for one.
+	r.StartsAt, r.EndsAt = r.StartsAt.UTC().Truncate(time.Second), r.EndsAt.UTC().Truncate(time.Second)
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		if _, err := s.job(ctx, tx, workshopID, r.JobID); err != nil {
+		j, err := s.job(ctx, tx, workshopID, r.JobID)
+		if err != nil {
 			return err
 		}
 		var jobID string
 		var starts, ends time.Time
-		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
+		err = tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
 			workshopID, r.ID).
 			Scan(&jobID, &starts, &ends)
 		if err == nil {
@@ -36,6 +39,9 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 		}
 		if !errors.Is(err, sql.ErrNoRows) {
 			return err
+		}
+		if j.ClosedAt != nil {
+			return ErrClosed
 		}
 		if err := s.touch(ctx, tx, workshopID, r.JobID); err != nil {
 			return err
@@ -67,25 +73,31 @@ func endRests(ctx context.Context, tx *sql.Tx, workshopID, jobID string, now tim
 	return err
 }
 
-// RunningRests gives the rests that nobody has ended, by job. One whose time is
-// up stays until it is ended: the battery still waits for hands.
+// RunningRests gives the rests of open jobs that nobody has ended, by job. One whose time
+// is up stays until it is ended: the battery still waits for hands.
 func (s *Store) RunningRests(ctx context.Context, workshopID string) (map[string]Rest, error) {
-	rows, err := s.db.QueryContext(
-		ctx,
-		`SELECT id, job_id, starts_at, ends_at, begun_by FROM rest WHERE workshop_id = ? AND ended_at IS NULL ORDER BY starts_at`,
-		workshopID,
-	)
+	return s.rests(ctx, `FORCE INDEX (rest_running) WHERE workshop_id = ? AND ended_at IS NULL`, workshopID)
+}
+
+// RunningRest gives the rest that runs on a job, nil when none does.
+func (s *Store) RunningRest(ctx context.Context, workshopID, jobID string) (*Rest, error) {
+	all, err := s.rests(ctx, `FORCE INDEX (rest_job) WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, workshopID, jobID)
+	if r, ok := all[jobID]; ok {
+		return &r, err
+	}
+	return nil, err
+}
+
+func (s *Store) rests(ctx context.Context, where string, args ...any) (map[string]Rest, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT id, job_id, starts_at, ends_at, begun_by FROM rest `+where+` ORDER BY starts_at`, args...)
 	if err != nil {
 		return nil, err
 	}
-	defer func() { _ = rows.Close() }()
 	out := map[string]Rest{}
-	for rows.Next() {
+	return out, each(rows, func() error {
 		var r Rest
-		if err := rows.Scan(&r.ID, &r.JobID, &r.StartsAt, &r.EndsAt, &r.ByID); err != nil {
-			return nil, err
-		}
+		err := rows.Scan(&r.ID, &r.JobID, &r.StartsAt, &r.EndsAt, &r.ByID)
 		out[r.JobID] = r
-	}
-	return out, rows.Err()
+		return err
+	})
 }

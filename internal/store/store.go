@@ -29,6 +29,12 @@ var (
 	ErrNotFound = errors.New("not found")
 	ErrTaken    = errors.New("this id is already used for something else")
 	ErrChanged  = errors.New("somebody changed this in the meantime")
+	ErrClosed   = errors.New("the job is closed")
+	ErrLabel    = errors.New("a battery of this tag is known, with another label")
+	// What became of a change whose database failed: it is not there, or nobody knows,
+	// and repeating it with the same id finds out.
+	ErrUnsaved = errors.New("nothing was saved")
+	ErrUnsure  = errors.New("it may have been saved")
 )
 
 // Store is a handle on the database, safe for concurrent use.
@@ -48,6 +54,9 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		return nil, fmt.Errorf("the database address does not parse: %w", err)
 	}
 	cfg.ParseTime, cfg.Loc, cfg.MultiStatements = true, time.UTC, false
+	// One way to the database and back for each query, not three. The driver refuses to
+	// where a character set would make it unsafe.
+	cfg.InterpolateParams = true
 	if cfg.Params == nil {
 		cfg.Params = map[string]string{}
 	}
@@ -83,52 +92,87 @@ func (s *Store) Close() error { return s.db.Close() }
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
 
-// Migrate brings the tables up to date.
+// Migrate brings the tables up to date, and fills what new columns hold of old rows.
 func (s *Store) Migrate(ctx context.Context) error {
+	p, err := s.migrations()
+	if err != nil {
+		return err
+	}
+	if _, err = p.Up(ctx); err != nil {
+		return err
+	}
+	return s.fillFind(ctx)
+}
+
+func (s *Store) migrations() (*goose.Provider, error) {
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
-		return err
+		return nil, err
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, s.db, dir)
-	if err != nil {
-		return err
-	}
-	_, err = p.Up(ctx)
-	return err
+	return goose.NewProvider(goose.DialectMySQL, s.db, dir)
 }
 
 const attempts = 6
 
 // tx runs f in a transaction, and again from the start when the database asks
 // for it (deadlock, lock wait, a cluster node leaving) or the connection is
-// lost. f must be repeatable: every write in it is by a client-made id.
+// lost. f must be repeatable: every write in it is by a client-made id. When the
+// database fails for good the error says whether nothing was saved (ErrUnsaved) or
+// that nobody knows (ErrUnsure): the answer to a commit was lost.
 func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 	var err error
+	unsure := false
 	for i := range attempts {
 		if i > 0 {
 			select {
 			case <-ctx.Done():
-				return errors.Join(ctx.Err(), err)
+				return failed(errors.Join(ctx.Err(), err), unsure)
 			case <-time.After(time.Duration(20<<i) * time.Millisecond):
 			}
 		}
-		if err = s.once(ctx, f); err == nil || !passing(err) {
+		var lost bool
+		if lost, err = s.once(ctx, f); err == nil {
+			return nil
+		}
+		unsure = unsure || lost
+		if !passing(err) {
+			return failed(err, unsure)
+		}
+	}
+	return failed(fmt.Errorf("gave up after %d tries: %w", attempts, err), unsure)
+}
+
+// failed says what became of a change that failed of the database; what a caller can act
+// on stays as it is.
+func failed(err error, unsure bool) error {
+	if unsure {
+		return fmt.Errorf("%w: %w", ErrUnsure, err)
+	}
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin} {
+		if errors.Is(err, own) {
 			return err
 		}
 	}
-	return fmt.Errorf("gave up after %d tries: %w", attempts, err)
+	if duplicate(err) {
+		return err
+	}
+	return fmt.Errorf("%w: %w", ErrUnsaved, err)
 }
 
-func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {
+// once tries a transaction; lost says that the answer to its commit did not come.
+func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) (lost bool, err error) {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {
-		return err
+		return false, err
 	}
 	if err := f(tx); err != nil {
 		_ = tx.Rollback()
-		return err
+		return false, err
 	}
-	return tx.Commit()
+	err = tx.Commit()
+	var my *mysql.MySQLError
+	refused := errors.As(err, &my) && (my.Number == errDeadlock || my.Number == errLockWait || my.Number == errNotReady)
+	return err != nil && !refused && !errors.Is(err, sql.ErrTxDone), err
 }
 
 // MariaDB errors that mean "try again".

@@ -33,8 +33,13 @@ type shop struct {
 
 func newShop(t *testing.T) shop {
 	t.Helper()
+	return newShopOn(t, dbtest.DSN(t))
+}
+
+func newShopOn(t *testing.T, dsn string) shop {
+	t.Helper()
 	ctx := context.Background()
-	s, err := Open(ctx, dbtest.DSN(t))
+	s, err := Open(ctx, dsn)
 	must(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	must(t, s.Migrate(ctx))
@@ -231,7 +236,7 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	if _, err := b.Job(b.ctx, b.ws.ID, j.ID); !errors.Is(err, ErrNotFound) {
 		t.Errorf("read: %v", err)
 	}
-	if jobs, _ := b.Jobs(b.ctx, b.ws.ID, false, ""); len(jobs) != 0 {
+	if jobs, _, _ := b.Jobs(b.ctx, b.ws.ID, false, "", Page{Most: 100}); len(jobs) != 0 {
 		t.Errorf("listed %d", len(jobs))
 	}
 	if rs, _ := b.Readings(b.ctx, b.ws.ID, j.ID); len(rs) != 0 {
@@ -246,12 +251,12 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	if err := b.AddRest(b.ctx, b.ws.ID, b.rest(j.ID)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("add rest: %v", err)
 	}
-	if err := b.CloseJob(b.ctx, b.ws.ID, j.ID, b.person.ID, b.now()); !errors.Is(err, ErrNotFound) {
+	if err := b.CloseJob(b.ctx, b.ws.ID, Actor{ID: b.person.ID}, j.ID, b.now()); !errors.Is(err, ErrNotFound) {
 		t.Errorf("close: %v", err)
 	}
 	stolen := j
 	stolen.Version = 1
-	if err := b.ChangeJob(b.ctx, b.ws.ID, stolen); !errors.Is(err, ErrChanged) {
+	if err := b.ChangeJob(b.ctx, b.ws.ID, Actor{ID: b.person.ID}, stolen); !errors.Is(err, ErrNotFound) {
 		t.Errorf("change: %v", err)
 	}
 	if _, err := b.BatteryTagged(b.ctx, b.ws.ID, "K-0001"); err == nil {
@@ -276,25 +281,25 @@ func TestFindAndClose(t *testing.T) {
 	}
 	for find, want := range map[string]int{"": 3, "0002": 1, "parks": 3, "mower k-0001": 1, "K_": 1, "%": 0,
 		"nobody": 0} {
-		jobs, err := s.Jobs(s.ctx, s.ws.ID, false, find)
+		jobs, _, err := s.Jobs(s.ctx, s.ws.ID, false, find, Page{Most: 100})
 		must(t, err)
 		if len(jobs) != want {
 			t.Errorf("find %q: %d jobs, want %d", find, len(jobs), want)
 		}
 	}
-	jobs, _ := s.Jobs(s.ctx, s.ws.ID, false, "0001")
+	jobs, _, _ := s.Jobs(s.ctx, s.ws.ID, false, "0001", Page{Most: 100})
 	for range 2 {
-		must(t, s.CloseJob(s.ctx, s.ws.ID, jobs[0].ID, s.person.ID, s.now()))
+		must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, jobs[0].ID, s.now()))
 	}
-	more, _ := s.Jobs(s.ctx, s.ws.ID, false, "0002")
-	must(t, s.CloseJob(s.ctx, s.ws.ID, more[0].ID, s.person.ID, s.now().Add(time.Minute)))
-	closed, _ := s.Jobs(s.ctx, s.ws.ID, true, "")
+	more, _, _ := s.Jobs(s.ctx, s.ws.ID, false, "0002", Page{Most: 100})
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, more[0].ID, s.now().Add(time.Minute)))
+	closed, _, _ := s.Jobs(s.ctx, s.ws.ID, true, "", Page{Most: 100})
 	if len(closed) != 2 || closed[0].ID != more[0].ID || closed[1].ClosedBy != s.person.Name {
 		t.Errorf("closed, the last first: %+v", closed)
 	}
-	must(t, s.ReopenJob(s.ctx, s.ws.ID, jobs[0].ID))
-	must(t, s.ReopenJob(s.ctx, s.ws.ID, more[0].ID))
-	if open, _ := s.Jobs(s.ctx, s.ws.ID, false, ""); len(open) != 3 {
+	must(t, s.ReopenJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, jobs[0].ID))
+	must(t, s.ReopenJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, more[0].ID))
+	if open, _, _ := s.Jobs(s.ctx, s.ws.ID, false, "", Page{Most: 100}); len(open) != 3 {
 		t.Errorf("%d open after reopening", len(open))
 	}
 	var wg sync.WaitGroup
@@ -317,15 +322,17 @@ func TestLateChangeIsRefused(t *testing.T) {
 	s := newShop(t)
 	j := s.opened(t, "K-0001")
 	j.Version, j.Customer = 1, "first"
-	must(t, s.ChangeJob(s.ctx, s.ws.ID, j))
+	must(t, s.ChangeJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j))
 	j.Customer = "second, from a stale sheet"
-	if err := s.ChangeJob(s.ctx, s.ws.ID, j); !errors.Is(err, ErrChanged) {
+	if err := s.ChangeJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j); !errors.Is(err, ErrChanged) {
 		t.Errorf("stale change: %v", err)
 	}
 	w, err := s.Workshop(s.ctx, s.ws.ID)
 	must(t, err)
 	w.Rules.LoadTestMinSOC = 65
 	must(t, s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion))
+	must(t, s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion)) // a repeat
+	w.Rules.LoadTestMinSOC = 70
 	if err := s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion); !errors.Is(err, ErrChanged) {
 		t.Errorf("stale rules: %v", err)
 	}
@@ -370,7 +377,7 @@ func TestOneRestAtATime(t *testing.T) {
 	}
 	for name, end := range map[string]func() error{
 		"ended":       func() error { return s.EndRests(s.ctx, s.ws.ID, j.ID) },
-		"handed over": func() error { return s.CloseJob(s.ctx, s.ws.ID, j.ID, s.person.ID, s.now()) },
+		"handed over": func() error { return s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()) },
 	} {
 		must(t, s.AddRest(s.ctx, s.ws.ID, rest(3)))
 		if must(t, end()); running() != 0 {

@@ -822,9 +822,16 @@ export interface components {
             wait: components["schemas"]["Wait"];
         };
         JobList: {
+            /**
+             * Format: int64
+             * @description how many there are, of which these are a part
+             */
+            all: number;
             jobs: components["schemas"]["JobLine"][];
             /** Format: date-time */
             now: string;
+            /** @description open jobs by who had them in hand last */
+            tally: components["schemas"]["Tally"][];
         };
         JobSheet: {
             /** @description the station where the work goes on */
@@ -1771,6 +1778,13 @@ export interface components {
             reasons: components["schemas"]["ReasonView"][];
             word: string;
         };
+        Tally: {
+            by: string;
+            /** Format: int64 */
+            clock: number;
+            /** Format: int64 */
+            hands: number;
+        };
         Term: {
             /** @description findings that answer it with no */
             against?: string[];
@@ -2054,7 +2068,7 @@ export interface operations {
             query: {
                 /** @description of the new job, made by the client, UUID v7 */
                 id: string;
-                /** @description where the file's tag is known here: that battery, or another, which gets the next tag */
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
                 battery?: "same" | "other";
             };
             header?: never;
@@ -2185,6 +2199,14 @@ export interface operations {
                 find?: string;
                 /** @description closed jobs instead of open ones */
                 closed?: boolean;
+                /** @description of open ones: those that wait for it */
+                wait?: "hands" | "clock";
+                /** @description of open ones: those this person had in hand last */
+                by?: string;
+                /** @description how many to pass over */
+                from?: number;
+                /** @description how many to give */
+                most?: number;
             };
             header?: never;
             path?: never;
@@ -2214,7 +2236,10 @@ export interface operations {
     };
     addJob: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2278,7 +2303,10 @@ export interface operations {
     };
     changeJob: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
+            };
             header?: never;
             path: {
                 id: string;

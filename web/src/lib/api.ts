@@ -5,6 +5,7 @@ import { heard, missed } from "./line";
 type Schemas = components["schemas"];
 export type Sheet = Schemas["JobSheet"];
 export type JobLine = Schemas["JobLine"];
+export type Tally = Schemas["Tally"];
 export type Judgement = Schemas["Judgement"];
 export type Finding = Schemas["FindingView"];
 export type Step = Schemas["Step"];
@@ -75,6 +76,11 @@ export class Refused extends Error {
   /** Whether the id was used before, with other content: that content is kept. */
   get taken(): boolean {
     return this.problem.type === "urn:grapnel:taken";
+  }
+
+  /** Whether it has to be said whose a tag is that is known here. */
+  get knownTag(): boolean {
+    return this.problem.type === "urn:grapnel:known-tag";
   }
 
   /** What is wrong with one field, by the end of its place ("reading.volts"). */

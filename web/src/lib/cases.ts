@@ -6,7 +6,8 @@ import { reach, Refused, type Problem, type Sheet } from "./api";
 export class NotTaken extends Error {
   constructor(
     readonly lines: string[],
-    readonly asks = false,
+    /** What to do: mend the file, say whose battery it is, or send it again, since it may have arrived. */
+    readonly so: "mend" | "say" | "again" = "mend",
   ) {
     super(lines.join(" "));
   }
@@ -14,21 +15,37 @@ export class NotTaken extends Error {
 
 type Sent = { file: File; battery?: "same" | "other" | undefined };
 
+/** The id under which each file is sent: chosen again after a failure, it is not opened twice. */
+const ids = new Map<string, string>();
+const nameOf = (file: File) => [file.name, file.size, file.lastModified].join("/");
+
+function idOf(file: File): string {
+  const id = ids.get(nameOf(file)) ?? uuid();
+  ids.set(nameOf(file), id);
+  return id;
+}
+
 async function send({ file, battery }: Sent): Promise<Sheet> {
   let answer: Response;
   try {
-    answer = await reach(`/api/cases?id=${uuid()}${battery ? `&battery=${battery}` : ""}`, {
+    answer = await reach(`/api/cases?id=${idOf(file)}${battery ? `&battery=${battery}` : ""}`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
       body: file,
     });
   } catch {
-    throw new NotTaken(["The server cannot be reached. Try again."]);
+    throw new NotTaken(["No answer came, so it may be open already. Send it again: it is not opened twice."], "again");
   }
-  if (answer.ok) return (await answer.json()) as Sheet;
+  if (answer.ok) {
+    ids.delete(nameOf(file));
+    return (await answer.json()) as Sheet;
+  }
   const problem = (await answer.json().catch(() => ({}))) as Problem;
   if (answer.status === 401) throw new Refused(401, problem);
-  if (problem.type === "urn:grapnel:known-tag") throw new NotTaken([problem.detail ?? ""], true);
+  if (problem.type === "urn:grapnel:known-tag") throw new NotTaken([problem.detail ?? ""], "say");
+  if (answer.status >= 500) throw new NotTaken([problem.detail ?? "The server did not say why."], "again");
+  // The same file was changed and saved under its name, or its job has been changed since.
+  if (problem.type === "urn:grapnel:taken") ids.delete(nameOf(file));
   const each = problem.errors?.map((e) => `${(e.location ?? "").replace(/^body\.?/, "") || file.name}: ${e.message}`);
   throw new NotTaken(each?.length ? each : [problem.detail ?? "The server did not say why."]);
 }

@@ -18,20 +18,26 @@ export async function ahead(queries: QueryClient) {
   await Promise.all([
     session,
     named("/api/jobs?") !== undefined &&
-      queries.prefetchQuery({ queryKey: ["jobs", false, ""], queryFn: () => getJobs(false, "") }),
+      queries.prefetchQuery({ queryKey: ["jobs", inHand], queryFn: () => getJobs(inHand) }),
     id && queries.prefetchQuery({ queryKey: ["job", id], queryFn: () => getSheet(id) }),
   ]);
 }
 
 const getSession = () => got(api.GET("/api/session"));
 const getClock = () => got(api.GET("/api/clock"));
-const getJobs = (closed: boolean, find: string) => got(api.GET("/api/jobs", { params: { query: { closed, find } } }));
+const getJobs = (query: JobsQuery) => got(api.GET("/api/jobs", { params: { query } }));
 const getSheet = (id: string) => got(api.GET("/api/jobs/{id}", { params: { path: { id } } }));
 
-export const useJobs = (closed: boolean, find: string) =>
+export type JobsQuery = { closed: boolean; find: string; wait?: "hands" | "clock"; by?: string; most?: number };
+
+/** What the floor shows first. */
+const inHand: JobsQuery = { closed: false, find: "" };
+
+/** A part of the jobs from the first one on: so many, or as many as are given when nothing is said. */
+export const useJobs = (query: JobsQuery) =>
   useQuery({
-    queryKey: ["jobs", closed, find],
-    queryFn: () => getJobs(closed, find),
+    queryKey: ["jobs", query],
+    queryFn: () => getJobs(query),
     refetchInterval: 30_000,
     placeholderData: keepPreviousData,
   });

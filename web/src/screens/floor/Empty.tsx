@@ -38,7 +38,7 @@ const steps = [
 
 /** A floor with nothing on it teaches the way through a job. */
 function ClearBench() {
-  const closed = useJobs(true, "");
+  const closed = useJobs({ closed: true, find: "", most: 1 });
   return (
     <div className="border-t border-line py-6">
       <p className="text-[17px]">

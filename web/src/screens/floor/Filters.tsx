@@ -1,21 +1,23 @@
 import { useSearchParams } from "react-router";
-import type { JobLine } from "../../lib/api";
+import type { Tally } from "../../lib/api";
 import { useNarrow } from "../../lib/pointer";
 
 /** From so many jobs in hand on, choosing among them is worth a row of its own; more on a phone, where room is dear. */
 const MANY = 12;
 const MANY_ON_A_PHONE = 20;
 
-type Filter = { wait: string; by: string; set: (part: Record<string, string>) => void; keeps: (l: JobLine) => boolean };
+type Wait = "hands" | "clock";
+type Narrowed = { wait?: Wait; by?: string };
+type Filter = Narrowed & { set: (part: { wait?: string; by?: string }) => void };
 
 /** What the floor is narrowed to, kept in the address. */
 export function useFilter(): Filter {
   const [params, setParams] = useSearchParams();
-  const wait = params.get("wait") ?? "";
-  const by = params.get("by") ?? "";
+  const wait = params.get("wait");
+  const by = params.get("by");
   return {
-    wait,
-    by,
+    ...(wait === "hands" || wait === "clock" ? { wait } : {}),
+    ...(by ? { by } : {}),
     set: (part) =>
       setParams((old) => {
         const next = new URLSearchParams(old);
@@ -25,47 +27,48 @@ export function useFilter(): Filter {
         }
         return next;
       }),
-    keeps: (l) => (!wait || (wait === "clock") === (l.wait.at !== undefined)) && (!by || l.by === by),
   };
 }
 
+/** How many jobs of a tally are as they are asked for. */
+export const count = (tally: Tally[], part: Narrowed) =>
+  tally
+    .filter((t) => part.by === undefined || t.by === part.by)
+    .reduce((n, t) => n + (part.wait === "clock" ? 0 : t.hands) + (part.wait === "hands" ? 0 : t.clock), 0);
+
 /** The floor by what its batteries wait for, and by who had them in hand last. */
-export function Filters({ lines, filter }: { lines: JobLine[]; filter: Filter }) {
+export function Filters({ tally, filter }: { tally: Tally[]; filter: Filter }) {
   const { wait, by } = filter;
   const many = useNarrow() ? MANY_ON_A_PHONE : MANY;
-  if (lines.length < many && !wait && !by) return null;
-  const people = [...new Set(lines.map((l) => l.by))].sort();
-  const count = (part: Partial<Record<"wait" | "by", string>>) =>
-    lines.filter(
-      (l) =>
-        (part.wait === undefined || (part.wait === "clock") === (l.wait.at !== undefined)) &&
-        (part.by === undefined || l.by === part.by),
-    ).length;
+  const all = count(tally, {});
+  if (all < many && !wait && !by) return null;
   return (
     <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1" role="group" aria-label="Narrow the floor">
       <span className="flex flex-wrap gap-1">
-        <Toggle on={!wait && !by} word="All" n={lines.length} onPress={() => filter.set({ wait: "", by: "" })} />
-        {[
-          ["hands", "For hands"],
-          ["clock", "For the clock"],
-        ].map(([code = "", word]) => (
+        <Toggle on={!wait && !by} word="All" n={all} onPress={() => filter.set({ wait: "", by: "" })} />
+        {(
+          [
+            ["hands", "For hands"],
+            ["clock", "For the clock"],
+          ] as const
+        ).map(([code, word]) => (
           <Toggle
             key={code}
             on={wait === code}
-            word={word!}
-            n={count({ wait: code })}
+            word={word}
+            n={count(tally, { wait: code })}
             onPress={() => filter.set({ wait: wait === code ? "" : code })}
           />
         ))}
       </span>
-      {people.length > 1 && (
+      {tally.length > 1 && (
         <span className="flex flex-wrap gap-1">
-          {people.map((name) => (
+          {tally.map(({ by: name }) => (
             <Toggle
               key={name}
               on={by === name}
               word={name}
-              n={count({ by: name })}
+              n={count(tally, { by: name })}
               onPress={() => filter.set({ by: by === name ? "" : name })}
             />
           ))}

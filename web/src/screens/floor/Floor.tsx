@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import type { JobLine } from "../../lib/api";
 import { useNarrow } from "../../lib/pointer";
@@ -7,7 +7,7 @@ import { onDay, span, useNow, waited } from "../../lib/time";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign, tone, type SignKind } from "../../parts/Sign";
 import { Empty } from "./Empty";
-import { Filters, useFilter } from "./Filters";
+import { count, Filters, useFilter } from "./Filters";
 import { ImportCase } from "./ImportCase";
 import { Track, TrackRuler } from "./Track";
 
@@ -16,23 +16,28 @@ export function Floor() {
   const [params, setParams] = useSearchParams();
   const closed = params.get("show") === "closed";
   const find = params.get("find") ?? "";
-  const jobs = useJobs(closed, find);
+  const { set, ...narrowed } = useFilter();
+  const { most, more } = useMore(`${closed} ${find} ${narrowed.wait} ${narrowed.by}`);
+  const jobs = useJobs({ closed, find, ...(closed ? {} : narrowed), ...(most > PART ? { most } : {}) });
   const now = useNow(10_000);
   const narrow = useNarrow();
-  const filter = useFilter();
   useOpenSingle(jobs.data?.jobs, jobs.isSuccess && !jobs.isPlaceholderData);
   if (jobs.isPending) return <Loading what="the floor" />;
   if (jobs.isError && !jobs.data) return <Failure error={jobs.error} retry={() => void jobs.refetch()} />;
-  const all = jobs.data.jobs;
-  const lines = closed ? all : all.filter(filter.keeps);
+  const { jobs: lines, all, tally } = jobs.data;
   const stale = jobs.isPlaceholderData;
   return (
     <div className="mx-auto max-w-[1500px] px-4 py-4 md:px-6">
       <div className="mb-3 flex flex-wrap items-end gap-x-6 gap-y-3">
         {closed || find ? (
-          <Listing closed={closed} find={find} n={lines.length} stale={stale} />
+          <Listing closed={closed} find={find} n={all} stale={stale} />
         ) : (
-          <Next lines={lines} now={now} />
+          <Next
+            first={lines[0]}
+            now={now}
+            hands={narrowed.wait === "clock" ? 0 : count(tally, { ...narrowed, wait: "hands" })}
+            clock={narrowed.wait === "hands" ? 0 : count(tally, { ...narrowed, wait: "clock" })}
+          />
         )}
         <div className="flex flex-wrap items-center gap-2 max-md:w-full md:ml-auto">
           <button
@@ -47,9 +52,9 @@ export function Floor() {
           </Link>
         </div>
       </div>
-      {!closed && <Filters lines={all} filter={filter} />}
+      {!closed && <Filters tally={tally} filter={{ ...narrowed, set }} />}
       {lines.length === 0 ? (
-        <Empty closed={closed} find={find} filtered={all.length > 0} stale={stale} />
+        <Empty closed={closed} find={find} filtered={count(tally, {}) > 0} stale={stale} />
       ) : (
         <div className={stale ? "opacity-45" : ""}>
           {!closed && !narrow && <TrackRuler now={now} />}
@@ -60,7 +65,37 @@ export function Floor() {
               </li>
             ))}
           </ul>
+          {lines.length < all && <More shown={lines.length} all={all} onPress={more} busy={jobs.isFetching} />}
         </div>
+      )}
+    </div>
+  );
+}
+
+/** As many jobs as are shown before more are asked for, and as many more each time. */
+const PART = 200;
+
+/** How many are shown of one list; another list begins anew. */
+function useMore(list: string) {
+  const [state, setState] = useState({ list, most: PART });
+  const most = state.list === list ? state.most : PART;
+  return { most, more: () => setState({ list, most: Math.min(most + PART, 1000) }) };
+}
+
+/** The end of a list that goes on. */
+function More({ shown, all, onPress, busy }: { shown: number; all: number; onPress: () => void; busy: boolean }) {
+  const room = shown < 1000;
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-4" role="status">
+      <span className="text-[17px] font-[560]">
+        {shown} of {all} shown
+      </span>
+      {room ? (
+        <button className="btn btn-line" onClick={onPress} disabled={busy}>
+          {busy ? "Fetching …" : `Show ${Math.min(PART, all - shown)} more`}
+        </button>
+      ) : (
+        <span className="text-soft">Find what you look for by tag, vehicle or customer.</span>
       )}
     </div>
   );
@@ -76,10 +111,10 @@ function useOpenSingle(lines: JobLine[] | undefined, current: boolean) {
   }, [state, key, current, only, go]);
 }
 
+type NextProps = { first: JobLine | undefined; now: number; hands: number; clock: number };
+
 /** The biggest words on the screen: which battery needs hands, and when. */
-function Next({ lines, now }: { lines: JobLine[]; now: number }) {
-  const hands = lines.filter((l) => !l.wait.at);
-  const first = lines[0];
+function Next({ first, now, hands, clock }: NextProps) {
   if (!first) return <h1 className="tight text-[40px] leading-none font-[780]">Nothing in hand</h1>;
   const due = first.wait.at ? new Date(first.wait.at).getTime() - now : 0;
   return (
@@ -96,8 +131,7 @@ function Next({ lines, now }: { lines: JobLine[]; now: number }) {
         </Link>
       </h1>
       <p className="text-soft">
-        {hands.length === 1 ? "1 battery waits for hands" : `${hands.length} batteries wait for hands`},{" "}
-        {lines.length - hands.length} for the clock
+        {hands === 1 ? "1 battery waits for hands" : `${hands} batteries wait for hands`}, {clock} for the clock
       </p>
     </div>
   );

@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useImport } from "../../lib/cases";
 import { Sign } from "../../parts/Sign";
+import { WhoseTag } from "../../parts/WhoseTag";
 
 /** Opens a job from a case file; where its tag is known here it asks whose it is. */
 export function ImportCase() {
@@ -35,13 +36,9 @@ export function ImportCase() {
       {error && (
         <div
           role="alert"
-          className={`fixed right-4 bottom-[calc(var(--strip-h)+16px)] left-4 z-30 max-w-[560px] rounded-sm border-[1.5px] bg-card p-4 md:left-auto ${error.asks ? "border-copper" : "border-oxide"}`}
+          className={`fixed right-4 bottom-[calc(var(--strip-h)+16px)] left-4 z-30 max-w-[560px] rounded-sm border-[1.5px] bg-card p-4 md:left-auto ${error.so === "mend" ? "border-oxide" : "border-copper"}`}
         >
-          {error.asks ? (
-            <p className="flex items-baseline gap-2 font-[700] text-copper">
-              <Sign kind="act" bare /> {error.lines[0]}
-            </p>
-          ) : (
+          {error.so === "mend" ? (
             <>
               <p className="flex items-center gap-2 font-[700] text-oxide">
                 <Sign kind="stop" bare /> The file was not taken. Nothing was saved.
@@ -52,20 +49,20 @@ export function ImportCase() {
                 ))}
               </ul>
             </>
+          ) : (
+            <p className="flex items-baseline gap-2 font-[700] text-copper">
+              <Sign kind="act" bare /> {error.lines[0]}
+            </p>
           )}
           <div className="mt-3 flex flex-wrap gap-2">
-            {error.asks && file && (
-              <>
-                <button className="btn" onClick={() => take(file, "same")}>
-                  That battery
-                </button>
-                <button className="btn btn-line" onClick={() => take(file, "other")}>
-                  Another one, give it the next tag
-                </button>
-              </>
+            {error.so === "say" && file && <WhoseTag answer={(battery) => take(file, battery)} />}
+            {error.so === "again" && file && (
+              <button className="btn" onClick={() => take(file, load.variables?.battery)}>
+                Send it again
+              </button>
             )}
             <button className="btn btn-line" onClick={() => load.reset()}>
-              {error.asks ? "Leave it" : "Close"}
+              {error.so === "mend" ? "Close" : "Leave it"}
             </button>
           </div>
         </div>

@@ -24,14 +24,15 @@ export function Arrive(props: {
   const choices = useChoices();
   const { job } = sheet;
   const [entry, setEntry] = useState<Entry>(() => entryOf(job, person.temperature));
-  const save = useJobChange((version: number) =>
+  const save = useJobChange((battery: "same" | "other" | undefined) =>
     got(
       api.PUT("/api/jobs/{id}", {
-        params: { path: { id: job.id } },
-        body: { version, ...detailsOf(entry, choices.data!, person.temperature, job) },
+        params: { path: { id: job.id }, query: battery ? { battery } : {} },
+        body: { version: job.version, ...detailsOf(entry, choices.data!, person.temperature, job) },
       }),
     ),
   );
+  const keep = (battery?: "same" | "other") => save.mutate(battery, { onSuccess: props.onDone });
   if (choices.isPending) return <Loading what="the choices" />;
   if (choices.isError) return <Failure error={choices.error} retry={() => void choices.refetch()} />;
   return (
@@ -46,14 +47,11 @@ export function Arrive(props: {
         entry={entry}
         onChange={(part) => setEntry((e) => ({ ...e, ...part }))}
         error={save.error}
+        answer={keep}
         known
       />
       <div className="mt-5 flex flex-wrap items-center gap-3">
-        <button
-          className="btn"
-          disabled={save.isPending}
-          onClick={() => save.mutate(job.version, { onSuccess: props.onDone })}
-        >
+        <button className="btn" disabled={save.isPending} onClick={() => keep()}>
           {save.isPending ? "Saving …" : "Save the changes"}
         </button>
         <button className="btn btn-line" onClick={() => props.onDone(sheet)}>

@@ -6,6 +6,7 @@ import { usePerson } from "../../lib/queries";
 import { PickAny, PickOne } from "../../parts/Chips";
 import { Heading } from "../../parts/Explain";
 import { NumberEntry } from "../../parts/NumberEntry";
+import { WhoseTag } from "../../parts/WhoseTag";
 import { fromClass, text, type Entry } from "./entry";
 
 type Props = {
@@ -13,10 +14,12 @@ type Props = {
   entry: Entry;
   onChange: (part: Partial<Entry>) => void;
   error: Error | null;
+  /** Says whose the tag is, where it is known here with another label. */
+  answer: (battery: "same" | "other") => void;
   known?: boolean;
 };
 
-export function JobForm({ choices, entry: e, onChange, error, known = false }: Props) {
+export function JobForm({ choices, entry: e, onChange, error, answer, known = false }: Props) {
   const person = usePerson();
   const refused = error instanceof Refused ? error : undefined;
   const cls = choices.classes.find((c) => c.class === e.cls);
@@ -166,7 +169,17 @@ export function JobForm({ choices, entry: e, onChange, error, known = false }: P
             The battery lags the shop by 6 to 8 hours. Left empty, it is taken to be as warm as the shop.
           </p>
         </Part>
-        {refused && <Wrong text={refused.message} />}
+        {refused?.knownTag ? (
+          <div role="alert" className="border-l-4 border-copper bg-card px-3.5 py-2.5">
+            <p className="font-[680]">{refused.message}</p>
+            <p className="mt-0.5 text-soft">If it is, its label is corrected to what stands here.</p>
+            <div className="mt-2 flex flex-wrap gap-2">
+              <WhoseTag answer={answer} other={!known} />
+            </div>
+          </div>
+        ) : (
+          refused && <Wrong text={refused.message} />
+        )}
       </div>
     </div>
   );

@@ -34,8 +34,13 @@ function Form({ choices }: { choices: Choices }) {
     choices.ambient_c === undefined ? "" : String(Math.round(toScale(choices.ambient_c, person.temperature)));
   const entry = { ...draft, ambient: draft.ambient ?? guess };
   const open = useMutation({
-    mutationFn: () =>
-      got(api.POST("/api/jobs", { body: { id: draft.id, ...detailsOf(entry, choices, person.temperature) } })),
+    mutationFn: (battery?: "same" | "other") =>
+      got(
+        api.POST("/api/jobs", {
+          params: { query: battery ? { battery } : {} },
+          body: { id: draft.id, ...detailsOf(entry, choices, person.temperature) },
+        }),
+      ),
     onSuccess: (sheet) => {
       clear();
       showSheet(queries, sheet);
@@ -67,7 +72,7 @@ function Form({ choices }: { choices: Choices }) {
       className="mx-auto max-w-[1320px] px-4 pt-3 pb-4 md:px-6"
       onSubmit={(e) => {
         e.preventDefault();
-        if (ready) open.mutate();
+        if (ready) open.mutate(undefined);
       }}
     >
       <div className="mb-2 flex items-center justify-between gap-3">
@@ -85,7 +90,7 @@ function Form({ choices }: { choices: Choices }) {
           </Link>
         </p>
       )}
-      <JobForm choices={choices} entry={entry} onChange={change} error={open.error} />
+      <JobForm choices={choices} entry={entry} onChange={change} error={open.error} answer={open.mutate} />
       <div className="openbar sticky bottom-[var(--strip-h)] z-10 -mx-4 mt-4 flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-line bg-paper px-4 py-2.5 md:-mx-6 md:px-6">
         <button data-saves className="btn btn-act max-md:flex-1" disabled={!ready}>
           {open.isPending ? "Opening …" : "Open the job"} <kbd>Ctrl Enter</kbd>

@@ -1,0 +1,128 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"grapnel/internal/localdb/dbtest"
+)
+
+// aged is a shop that has had so many jobs, thirty of them open: the same readings on
+// each, so that nothing but their number tells shops apart.
+type aged struct {
+	shop
+	caller
+	open []string
+}
+
+func newAged(b testing.TB, jobs int) aged {
+	b.Helper()
+	quiet(b)
+	out := aged{shop: newBench(b, dbtest.Server(), nil)}
+	out.caller = out.as(b, "First technician")
+	for i := range 30 {
+		id := out.opened()
+		for k := range 4 {
+			out.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.2+0.01*float64(i)+0.1*float64(k))).into(200, nil)
+			out.call("POST", "/api/jobs/"+id+"/readings", loadReading(newID(), 9.3+0.02*float64(i)+0.1*float64(k))).into(200, nil)
+		}
+		out.open = append(out.open, id)
+	}
+	tx := must2(out.store.DB().BeginTx(context.Background(), nil))
+	run := func(query string, args ...any) {
+		_, err := tx.Exec(query, args...)
+		must(b, err)
+	}
+	// Ten of the closed ones, spread over all the years, are of one customer who is looked for.
+	for i := 30; i < jobs; i++ {
+		from, id, find := out.open[i%30], newID(), fmt.Sprintf("k-%04d mower 3 parks", i)
+		if (i-30)%((jobs-30)/10) == 0 {
+			find = "k-0000 mower 3 hall"
+		}
+		run(`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint, ambient_c, battery_c,
+			rules, fingerprint, opened_at, opened_by, places, entries, touched_at, closed_at, closed_by, find)
+			SELECT workshop_id, ?, battery_id, vehicle, battery, customer, note, complaint, ambient_c, battery_c,
+			rules, fingerprint, opened_at - INTERVAL ? HOUR, opened_by, places, entries, touched_at - INTERVAL ? HOUR,
+			opened_at - INTERVAL ? HOUR, opened_by, ? FROM job WHERE id = ?`, id, i, i, i, find, from)
+		run(`INSERT INTO reading (workshop_id, id, job_id, place, seq, kind, body, taken_at, taken_by, saved_at, fingerprint)
+			SELECT workshop_id, UUID(), ?, place, seq, kind, body, taken_at, taken_by, saved_at, fingerprint FROM reading WHERE job_id = ?`, id, from)
+	}
+	must(b, tx.Commit())
+	_, err := out.store.DB().Exec("ANALYZE TABLE job, reading")
+	must(b, err)
+	return out
+}
+
+// A shop after weeks, after months and after years: none of what is done all day takes
+// longer for what was done before.
+func BenchmarkYears(b *testing.B) {
+	for _, jobs := range []int{60, 600, 6000} {
+		var shop aged
+		once := sync.OnceFunc(func() { shop = newAged(b, jobs) })
+		for _, one := range []struct {
+			name string
+			do   func(i int)
+		}{
+			{"sheet", func(i int) { shop.call("GET", "/api/jobs/"+shop.open[i%30], nil).into(200, nil) }},
+			{"floor", func(int) { shop.call("GET", "/api/jobs", nil).into(200, nil) }},
+			{"search", func(int) { shop.call("GET", "/api/jobs?closed=true&find=hall", nil).into(200, nil) }},
+			{"clock", func(int) { shop.call("GET", "/api/clock", nil).into(200, nil) }},
+			{"choices", func(int) { shop.call("GET", "/api/choices", nil).into(200, nil) }},
+			{"write", func(i int) {
+				fix := restReading(newID(), 12.5+0.001*float64(i%100))
+				shop.call("POST", "/api/jobs/"+shop.open[i%30]+"/readings", fix).into(200, nil)
+			}},
+			{"open", func(int) { shop.opened() }},
+		} {
+			b.Run(fmt.Sprintf("%s/%d", one.name, jobs), func(b *testing.B) {
+				once()
+				b.ResetTimer()
+				for i := range b.N {
+					one.do(i)
+				}
+			})
+		}
+	}
+}
+
+// The floor and the clock of a shop with two hundred jobs in hand, thirty of them resting.
+func BenchmarkFloor200(b *testing.B) {
+	shop := newAged(b, 30)
+	for len(shop.open) < 200 {
+		id := shop.opened()
+		shop.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.3)).into(200, nil)
+		shop.open = append(shop.open, id)
+	}
+	for _, id := range shop.open[:30] {
+		shop.call("POST", "/api/jobs/"+id+"/rests", map[string]any{"id": newID(), "minutes": 60}).into(200, nil)
+	}
+	for name, path := range map[string]string{"floor": "/api/jobs", "clock": "/api/clock"} {
+		shop.call("GET", path, nil).into(200, nil)
+		b.Run(name, func(b *testing.B) {
+			for range b.N {
+				shop.call("GET", path, nil).into(200, nil)
+			}
+		})
+	}
+}
+
+// Fifty people open sheets one after the other.
+func BenchmarkSheets(b *testing.B) {
+	shop := newAged(b, 60)
+	b.ResetTimer()
+	var next atomic.Int64
+	var done sync.WaitGroup
+	for range 50 {
+		c := shop.caller
+		done.Go(func() {
+			for i := next.Add(1); i <= int64(b.N); i = next.Add(1) {
+				c.call("GET", "/api/jobs/"+shop.open[i%30], nil).into(200, nil)
+			}
+		})
+	}
+	done.Wait()
+	b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "sheets/s")
+}
