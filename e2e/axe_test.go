@@ -111,6 +111,9 @@ func TestAccessibility(t *testing.T) {
 		{"the keys", func(b *tab) {
 			b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"), typed("?"), reads("Go to the house rules"))
 		}},
+		{"account", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/account"), reads("Where you are signed in"), reads("last seen about"), types("New PIN", "1234"))
+		}},
 		{"nowhere", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/nowhere"), reads("There is nothing here")) }},
 		// Last, since its call would stand over what comes after.
 		{"load test", func(b *tab) {
@@ -142,6 +145,11 @@ func TestAccessibility(t *testing.T) {
 			b.do(chromedp.Navigate(theatre.URL+"/api/session"), fetched(`return (await fetch("/api/session", { method: "DELETE" })).status`, &status),
 				chromedp.Navigate(theatre.URL), reads("Demo workshop"))
 			check("sign-in")
+			b.signIn("Marit")
+			b.do(chromedp.Navigate(theatre.URL+"/people"), click("Add somebody"), reads("Temporary passphrase"))
+			check("people")
+			b.do(chromedp.Navigate(theatre.URL+"/history"), reads("House rules changed"))
+			check("history")
 		})
 	}
 }

@@ -144,7 +144,7 @@ func asLead(t *testing.T) *tab {
 	t.Helper()
 	ws := newWorkshop(t)
 	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
-	must(t, theatre.Store.AddPerson(context.Background(), lead))
+	must(t, theatre.Store.AddPerson(context.Background(), store.Actor{}, lead))
 	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
 	t.Parallel()
 	b := open(t, stage.Desktop)

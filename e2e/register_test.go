@@ -23,7 +23,7 @@ func TestABatterysLife(t *testing.T) {
 	ctx := context.Background()
 	ws := newWorkshop(t)
 	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
-	must(t, theatre.Store.AddPerson(ctx, lead))
+	must(t, theatre.Store.AddPerson(ctx, store.Actor{}, lead))
 	now := time.Now()
 	cca, ah, twenty := 650.0, 62.0, 20.0
 	visit := func(tag string, yearsAgo int, end float64) string {

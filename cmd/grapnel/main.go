@@ -35,7 +35,7 @@ var commands = []command{
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
-	{"user", "add", "add a person who can sign in; asks on standard input", user},
+	{"user", "WHAT", "add, list, close people and more; grapnel user lists it; asks on standard input", user},
 	{"openapi", "", "print the OpenAPI 3.1 description of the HTTP interface", openAPI},
 	{
 		"schema",

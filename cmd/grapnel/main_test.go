@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"math"
 	"net/http"
 	"os"
@@ -177,7 +179,7 @@ func TestServe(t *testing.T) {
 	must(t, err)
 	defer func() { _ = s.Close() }()
 	p, err := s.PersonNamed(ctx, "Ada of the bench")
-	if err != nil || p.Role != store.Lead || !passphrase.Matches(p.Passphrase, "warm copper paper") {
+	if ok, _ := passphrase.Matches(ctx, p.Passphrase, "warm copper paper"); err != nil || p.Role != store.Lead || !ok {
 		t.Errorf("added %+v, %v", p, err)
 	}
 
@@ -224,9 +226,88 @@ func TestServeWithoutADatabaseSaysWhatToSet(t *testing.T) {
 	if code, _, errs := ask(t, "", "serve"); code != 2 || !strings.Contains(errs, "GRAPNEL_DSN") {
 		t.Errorf("exit %d: %s", code, errs)
 	}
-	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
-	if code, _, errs := ask(t, "", "serve"); code != 1 || !strings.Contains(errs, "127.0.0.1:1") {
+	t.Setenv("GRAPNEL_TRUSTED_PROXIES", "10.0.0.0/8, here")
+	if code, _, errs := ask(t, "", "serve"); code != 2 || !strings.Contains(errs, `"here" is neither`) {
 		t.Errorf("exit %d: %s", code, errs)
+	}
+	t.Setenv("GRAPNEL_TRUSTED_PROXIES", "10.0.0.0/8,192.0.2.1 ::1")
+	if got, err := proxies(os.Getenv("GRAPNEL_TRUSTED_PROXIES")); err != nil || fmt.Sprint(got) != "[10.0.0.0/8 192.0.2.1/32 ::1/128]" {
+		t.Errorf("%v, %v", got, err)
+	}
+	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
+	if code, _, errs := ask(t, "", "migrate"); code != 1 || !strings.Contains(errs, "127.0.0.1:1") {
+		t.Errorf("exit %d: %s", code, errs)
+	}
+}
+
+// A server waits for a database that is not up yet, says so, and goes on once it is;
+// what is wrong for good ends it at once.
+func TestServeWaits(t *testing.T) {
+	ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
+	defer cancel()
+	tries := 0
+	s, err := whenUp(ctx, func(ctx context.Context) (*store.Store, error) {
+		if tries++; tries < 3 {
+			return store.Open(ctx, "root@tcp(127.0.0.1:1)/x")
+		}
+		return store.Open(ctx, dbtest.DSN(t))
+	})
+	if err != nil || tries != 3 {
+		t.Fatalf("%d tries, %v", tries, err)
+	}
+	_ = s.Close()
+	bad := errors.New("access denied")
+	if _, err := whenUp(ctx, func(context.Context) (*store.Store, error) { return nil, bad }); !errors.Is(err, bad) {
+		t.Errorf("for good: %v", err)
+	}
+	short, end := context.WithTimeout(ctx, 100*time.Millisecond)
+	defer end()
+	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
+	var out, errs strings.Builder
+	if code := run(short, []string{"serve"}, streams{strings.NewReader(""), &out, &errs}); code != 1 || !strings.Contains(errs.String(), "waiting for the database") {
+		t.Errorf("told to stop while it waits: %d %s", code, errs.String())
+	}
+}
+
+// What leads do in the place People can be done where the database is, by the same rules.
+func TestUserCommands(t *testing.T) {
+	dsn := dbtest.DSN(t)
+	t.Setenv("GRAPNEL_DSN", dsn)
+	ctx := t.Context()
+	for _, c := range []struct {
+		what, in string
+		code     int
+		says     string
+	}{
+		{"add", "North bench\nAda\nlead\npassword1234\n", 2, "easy to guess"},
+		{"add", "North bench\nAda\nlead\nshort\n", 2, "at least 12"},
+		{"add", " North bench\nAda \nlead\n warm copper paper \n", 0, ""},
+		{"add", "South bench\nADA\ntechnician\nwarm copper lamps\n", 2, "taken"},
+		{"add", "North bench\nBo\ntechnician\nwarm copper lamps\n", 0, ""},
+		{"role", "Ada\ntechnician\n", 1, "only lead"},
+		{"role", "Bo\nboss\n", 2, "technician or lead"},
+		{"role", "Bo\nlead\n", 0, ""},
+		{"close", "ada\n", 0, ""},
+		{"list", "North bench\n", 0, "closed"},
+		{"open", "ada\n", 0, ""},
+		{"passphrase", "Bo\nBo Bo Bo Bo Bo\n", 2, "easy to guess"},
+		{"passphrase", "Bo\nanother 7 paper lamps\n", 0, ""},
+		{"end", "Bo\n", 0, ""}, {"second-factor", "Bo\n", 0, ""}, {"end", "Nobody\n", 2, "nobody has this name"}, {"fly", "", 2, "grapnel user list"},
+	} {
+		code, out, errs := ask(t, c.in, "user", c.what)
+		if code != c.code || !strings.Contains(out+errs, c.says) {
+			t.Errorf("%s %q: %d %s%s", c.what, c.in, code, out, errs)
+		}
+	}
+	s, err := store.Open(ctx, dsn)
+	must(t, err)
+	defer func() { _ = s.Close() }()
+	bo, err := s.PersonNamed(ctx, "Bo")
+	if ok, _ := passphrase.Matches(ctx, bo.Passphrase, "another 7 paper lamps"); err != nil || !ok || !bo.MustChange || bo.Role != store.Lead {
+		t.Errorf("%+v, %v", bo, err)
+	}
+	if ada, err := s.PersonNamed(ctx, "Ada"); err != nil || ada.DisabledAt != nil {
+		t.Errorf("%+v, %v", ada, err)
 	}
 }
 

@@ -1,35 +1,32 @@
 package main
 
 import (
-	"bufio"
 	"context"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"path/filepath"
 	"strings"
 	"time"
 
-	"github.com/google/uuid"
-
-	"grapnel/core/rules"
 	"grapnel/internal/api"
 	"grapnel/internal/demo"
 	"grapnel/internal/localdb"
-	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
 	"grapnel/web"
 )
 
 // Settings come from the environment; each has a default but the DSN.
 const (
-	envDSN      = "GRAPNEL_DSN"      // go-sql-driver DSN: user:pass@tcp(host:3306)/name
-	envAddress  = "GRAPNEL_ADDRESS"  // host:port to listen on
-	envInsecure = "GRAPNEL_INSECURE" // 1 sends the session cookie without TLS too
-	envRun      = "GRAPNEL_RUN"      // folder of the demo's database
+	envDSN      = "GRAPNEL_DSN"             // go-sql-driver DSN: user:pass@tcp(host:3306)/name
+	envAddress  = "GRAPNEL_ADDRESS"         // host:port to listen on
+	envInsecure = "GRAPNEL_INSECURE"        // 1 sends the session cookie without TLS too
+	envRun      = "GRAPNEL_RUN"             // folder of the demo's database
+	envTrusted  = "GRAPNEL_TRUSTED_PROXIES" // addresses or networks of proxies, with commas between
 )
 
 func setting(name, otherwise string) string {
@@ -49,6 +46,25 @@ func fromDSN(ctx context.Context) (*store.Store, error) {
 	return migrated(ctx, dsn)
 }
 
+// whenUp opens the store, and waits for a database that is not up yet: after a power cut
+// all start at once. What is wrong for good ends it.
+func whenUp(ctx context.Context, open func(context.Context) (*store.Store, error)) (*store.Store, error) {
+	for said := false; ; said = true {
+		s, err := open(ctx)
+		if err == nil || !store.NotUp(err) {
+			return s, err
+		}
+		if !said {
+			slog.Warn("waiting for the database", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return nil, err
+		case <-time.After(time.Second):
+		}
+	}
+}
+
 // migrated opens a database with its tables up to date.
 func migrated(ctx context.Context, dsn string) (*store.Store, error) {
 	s, err := store.Open(ctx, dsn)
@@ -63,7 +79,11 @@ func migrated(ctx context.Context, dsn string) (*store.Store, error) {
 
 func serve(ctx context.Context, _ []string, std streams) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(std.err, nil)))
-	s, err := fromDSN(ctx)
+	trusted, err := proxies(os.Getenv(envTrusted))
+	if err != nil {
+		return badInput{err}
+	}
+	s, err := whenUp(ctx, fromDSN)
 	if err != nil {
 		return err
 	}
@@ -74,6 +94,7 @@ func serve(ctx context.Context, _ []string, std streams) error {
 			Web:           web.Files(),
 			SecureCookie:  os.Getenv(envInsecure) != "1",
 			SignInsMinute: 10,
+			Trusted:       trusted,
 			Now:           time.Now,
 			Ending:        ctx,
 		},
@@ -84,6 +105,23 @@ func serve(ctx context.Context, _ []string, std streams) error {
 		setting(envAddress, "127.0.0.1:8080"),
 		func(at string) { slog.Info("serving", "address", at) },
 	)
+}
+
+// proxies reads the networks whose word on a client's address is taken.
+func proxies(list string) ([]netip.Prefix, error) {
+	var out []netip.Prefix
+	for _, one := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
+		if p, err := netip.ParsePrefix(one); err == nil {
+			out = append(out, p)
+			continue
+		}
+		at, err := netip.ParseAddr(one)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %q is neither an address nor a network, such as 10.0.0.5 or 10.0.0.0/24", envTrusted, one)
+		}
+		out = append(out, netip.PrefixFrom(at, at.BitLen()))
+	}
+	return out, nil
 }
 
 func migrate(ctx context.Context, _ []string, _ streams) error {
@@ -101,6 +139,7 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Stop()) }()
+	db.Keep(ctx)
 	dsn, err := db.Database(ctx, "grapnel")
 	if err != nil {
 		return err
@@ -151,55 +190,4 @@ func listen(ctx context.Context, h http.Handler, address string, ready func(at s
 	end, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
 	defer cancel()
 	return srv.Shutdown(end)
-}
-
-// user adds a person to a workshop, making the workshop if it is new.
-func user(ctx context.Context, args []string, std streams) error {
-	if len(args) != 1 || args[0] != "add" {
-		return badInput{errors.New("the one thing to do with users is \"user add\"")}
-	}
-	s, err := fromDSN(ctx)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = s.Close() }()
-	in := bufio.NewScanner(std.in)
-	ask := func(what string) string {
-		_, _ = fmt.Fprintf(std.err, "%s: ", what)
-		in.Scan()
-		return strings.TrimSpace(in.Text())
-	}
-	shop, name, role, phrase := ask("workshop"), ask("name"), ask("role (technician or lead)"), ask("passphrase")
-	switch {
-	case shop == "" || name == "":
-		return badInput{errors.New("a workshop and a name are needed")}
-	case role != store.Technician && role != store.Lead:
-		return badInput{fmt.Errorf("role %q is unknown: technician or lead", role)}
-	case len([]rune(phrase)) < passphrase.Least:
-		return badInput{
-			fmt.Errorf(
-				"the passphrase has %d characters; at least %d are needed. Four words do well",
-				len([]rune(phrase)),
-				passphrase.Least,
-			),
-		}
-	}
-	ws, err := s.WorkshopNamed(ctx, shop)
-	if errors.Is(err, store.ErrNotFound) {
-		ws = store.Workshop{ID: uuid.Must(uuid.NewV7()).String(), Name: shop, TagPrefix: "B", Rules: rules.Default()}
-		err = s.AddWorkshop(ctx, ws)
-	}
-	if err != nil {
-		return err
-	}
-	return s.AddPerson(
-		ctx,
-		store.Person{
-			ID:         uuid.Must(uuid.NewV7()).String(),
-			WorkshopID: ws.ID,
-			Name:       name,
-			Role:       role,
-			Passphrase: passphrase.Hash(phrase),
-		},
-	)
 }

@@ -9,10 +9,9 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"time"
 
-	"github.com/alexedwards/scs/mysqlstore"
-	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
@@ -26,10 +25,11 @@ import (
 // Config is what a server is made of.
 type Config struct {
 	Store         *store.Store
-	Web           fs.FS        // the built front end
-	DemoSignIns   []DemoSignIn // shown on the sign-in screen; only in demo mode
-	SecureCookie  bool         // send the session cookie over TLS only
-	SignInsMinute int          // sign-ins allowed a minute from one address
+	Web           fs.FS          // the built front end
+	DemoSignIns   []DemoSignIn   // shown on the sign-in screen; only in demo mode
+	SecureCookie  bool           // cookies over TLS only, and browsers told to stay on it
+	Trusted       []netip.Prefix // proxies whose word on the client's address is taken
+	SignInsMinute int            // sign-ins allowed a minute from one address
 	Now           func() time.Time
 	Ending        context.Context // ends what is sent live when it is done; nil: never
 }
@@ -44,8 +44,8 @@ type DemoSignIn struct {
 // server answers operations.
 type server struct {
 	Config
-	sessions   *scs.SessionManager
 	live       *live
+	tries      tries
 	labels     labels
 	glances    glances
 	judgements judgements
@@ -61,19 +61,11 @@ func New(c Config) http.Handler {
 	if c.Ending == nil {
 		c.Ending = context.Background()
 	}
-	s := &server{Config: c, sessions: scs.New(), live: newLive(c.Store)}
-	s.sessions.Store = mysqlstore.NewWithCleanupInterval(c.Store.DB(), 30*time.Minute)
-	s.sessions.Lifetime = 7 * 24 * time.Hour
-	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
-	s.sessions.Cookie.Secure, s.sessions.Cookie.SameSite = c.SecureCookie, http.SameSiteLaxMode
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		slog.ErrorContext(r.Context(), "session", "error", err)
-		problem(w, http.StatusServiceUnavailable,
-			"The database did not answer. Nothing was saved; try again in a moment.")
-	}
+	s := &server{Config: c, live: newLive(c.Store)}
+	go s.sweep()
 
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, logged, recovered, headers)
+	r.Use(middleware.RequestID, clientAddress(c.Trusted), logged, recovered, s.headers)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Group(func(r chi.Router) {
@@ -81,8 +73,8 @@ func New(c Config) http.Handler {
 		cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			problem(w, http.StatusForbidden, "This came from another site and was refused.")
 		}))
-		r.Use(cross.Handler, limitBody, s.sessions.LoadAndSave)
-		r.Use(onlySignIn(httprate.LimitBy(c.SignInsMinute, time.Minute, address,
+		r.Use(cross.Handler, limitBody, inTime, s.carried)
+		r.Use(onlySignIn(httprate.LimitBy(c.SignInsMinute, time.Minute, func(r *http.Request) (string, error) { return network(r), nil },
 			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
 				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
 			}))))
@@ -95,6 +87,20 @@ func New(c Config) http.Handler {
 	})
 	s.web(r)
 	return r
+}
+
+// sweep forgets what is over, now and then while the server runs.
+func (s *server) sweep() {
+	for {
+		select {
+		case <-s.Ending.Done():
+			return
+		case <-time.After(30 * time.Minute):
+		}
+		if err := s.Store.Sweep(s.Ending, s.Now()); err != nil {
+			slog.Warn("forget sessions that are over", "error", err)
+		}
+	}
 }
 
 // Describe gives the OpenAPI 3.1 document without a database or a server.
@@ -134,11 +140,14 @@ func describe() huma.Config {
 	return c
 }
 
+// ready answers whether there is use in sending work here: the database answers and can
+// keep what is sent.
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
-	if err := s.Store.Ping(ctx); err != nil {
-		problem(w, http.StatusServiceUnavailable, "The database does not answer.")
+	if err := s.Store.Ready(ctx); err != nil {
+		slog.WarnContext(ctx, "not ready", "error", err)
+		problem(w, http.StatusServiceUnavailable, "The database does not answer, or cannot keep anything.")
 		return
 	}
 	_, _ = w.Write([]byte("ready\n"))

@@ -62,7 +62,7 @@ func newBench(t testing.TB, db *localdb.Server, change func(*Config)) shop {
 		must(t, s.AddWorkshop(ctx, ws))
 		for _, role := range []string{store.Technician, store.Lead} {
 			p := store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash}
-			must(t, s.AddPerson(ctx, p))
+			must(t, s.AddPerson(ctx, store.Actor{}, p))
 		}
 	}
 	ending, stop := context.WithCancel(ctx)

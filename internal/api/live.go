@@ -94,7 +94,13 @@ func (l *live) watch(ctx context.Context, workshopID string, shop *listeners) {
 		case <-tick.C:
 		case <-shop.wake:
 		}
-		touched, err := l.store.Touched(ctx, workshopID, since.Add(-lateBy))
+		// A clock that jumped back must not leave everybody looking at a time to come.
+		if now := time.Now().UTC(); since.After(now) {
+			since = now
+		}
+		asking, done := context.WithTimeout(ctx, patience)
+		touched, err := l.store.Touched(asking, workshopID, since.Add(-lateBy))
+		done()
 		if err != nil {
 			if !errors.Is(err, context.Canceled) {
 				slog.WarnContext(ctx, "looking for changes", "error", err)
@@ -136,9 +142,11 @@ func (l *live) tell(shop *listeners, jobs []string) {
 // (at the start), jobs and beat. Whoever connects, again or for the first time,
 // asks for everything anew.
 func (s *server) events(w http.ResponseWriter, r *http.Request) {
-	p, err := s.signedIn(r.Context())
+	asking, done := context.WithTimeout(r.Context(), patience)
+	p, err := s.signedIn(asking)
+	done()
 	switch {
-	case errors.Is(err, store.ErrNotFound):
+	case errors.Is(err, store.ErrNotFound), err == nil && p.MustChange:
 		problem(w, http.StatusUnauthorized, "Sign in first. What you entered is kept on this device.")
 		return
 	case r.Context().Err() != nil:

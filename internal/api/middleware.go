@@ -1,17 +1,19 @@
 package api
 
 import (
+	"bytes"
+	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"log/slog"
-	"net"
 	"net/http"
 	"runtime/debug"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5/middleware"
-	"github.com/go-chi/httprate"
 )
 
 // problem answers with a problem+json error outside an operation.
@@ -53,7 +55,7 @@ func recovered(next http.Handler) http.Handler {
 }
 
 // headers sets what every answer carries.
-func headers(next http.Handler) http.Handler {
+func (s *server) headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
@@ -62,6 +64,9 @@ func headers(next http.Handler) http.Handler {
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
 		h.Set("Content-Security-Policy", policy(""))
+		if s.SecureCookie {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		if r.URL.Path != "/healthz" {
 			h.Set("Cache-Control", "no-store")
 		}
@@ -82,8 +87,9 @@ func policy(nonce string) string {
 		"base-uri 'none'; frame-ancestors 'none'"
 }
 
-// limitBody refuses a body that says it is too large before reading any of it,
-// and stops reading one that does not say so.
+// limitBody refuses a body that says it is too large before reading any of it, and
+// stops reading one that does not say so. What is taken has been read whole before
+// anything else is done, so that a slow line takes none of an operation's time.
 func limitBody(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.ContentLength > mostBody {
@@ -98,19 +104,36 @@ func limitBody(next http.Handler) http.Handler {
 			)
 			return
 		}
-		r.Body = http.MaxBytesReader(w, r.Body, mostBody+1)
+		body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, mostBody))
+		var large *http.MaxBytesError
+		switch {
+		case errors.As(err, &large):
+			problem(w, http.StatusRequestEntityTooLarge, "At most 1 MB is taken. A case file is far smaller: check that it is the right file.")
+			return
+		case err != nil:
+			problem(w, http.StatusBadRequest, "The request broke off. Nothing was saved; try again.")
+			return
+		}
+		r.Body = io.NopCloser(bytes.NewReader(body))
 		next.ServeHTTP(w, r)
 	})
 }
 
-// address is the network address a request came from. Behind a proxy that is
-// the proxy's: set the limit there too.
-func address(r *http.Request) (string, error) {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	if err != nil {
-		return "", err
-	}
-	return httprate.CanonicalizeIP(host), nil
+// patience is how long an operation may take: a database that hangs is told of in five
+// seconds.
+const patience = 4500 * time.Millisecond
+
+// inTime ends what takes too long. Streams have times of their own.
+func inTime(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/api/events" {
+			next.ServeHTTP(w, r)
+			return
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), patience)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
 }
 
 // onlySignIn applies a limiter to signing in alone.
@@ -118,7 +141,7 @@ func onlySignIn(limit func(http.Handler) http.Handler) func(http.Handler) http.H
 	return func(next http.Handler) http.Handler {
 		limited := limit(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			if r.Method == http.MethodPost && r.URL.Path == "/api/session" {
+			if r.Method == http.MethodPost && (r.URL.Path == "/api/session" || r.URL.Path == "/api/session/switch") {
 				limited.ServeHTTP(w, r)
 				return
 			}

@@ -42,6 +42,8 @@ func answer(err error) error {
 		return conflict(closed, "This job is closed: it takes corrections only, by a lead. Open it again to go on with it.")
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
+	case errors.Is(err, store.ErrLastLead):
+		return conflict(lastLead, "This is the only lead. Make somebody else a lead first.")
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}
@@ -51,22 +53,31 @@ func answer(err error) error {
 		return typed(http.StatusServiceUnavailable, unsure,
 			"The database broke off while this was being saved: it may be saved, or not. Try again: what is there is found, and nothing is doubled.")
 	case errors.Is(err, store.ErrUnsaved):
-		return huma.Error503ServiceUnavailable("The database did not answer. Nothing was saved; try again in a moment.")
+		return huma.Error503ServiceUnavailable(nothingSaved)
 	}
 	return huma.Error503ServiceUnavailable(noAnswer)
 }
 
-// noAnswer is said where nothing was to be saved.
-const noAnswer = "The database did not answer. Try again in a moment."
+// What is said where nothing was to be saved, and where nothing was.
+const (
+	noAnswer     = "The database did not answer. Try again in a moment."
+	nothingSaved = "The database did not answer. Nothing was saved; try again in a moment."
+)
 
 // Problems that a program can tell apart, by their type.
 const (
 	unsure   = "urn:grapnel:unsure"    // nobody knows whether it was saved; the same id finds out
 	unshown  = "urn:grapnel:unshown"   // it was saved; what it led to could not be shown
 	closed   = "urn:grapnel:closed"    // the job is closed
-	taken    = "urn:grapnel:taken"     // the id is of something saved before, with other content
-	changed  = "urn:grapnel:changed"   // somebody changed it in the meantime
-	knownTag = "urn:grapnel:known-tag" // a battery of that tag is known here
+	lastLead = "urn:grapnel:last-lead" // the workshop would be left without a lead
+
+	mustChange = "urn:grapnel:must-change"   // a temporary passphrase has to be changed first
+	byPIN      = "urn:grapnel:by-pin"        // coming in by PIN is not enough for this
+	pinOver    = "urn:grapnel:pin-over"      // the PIN is no longer good on this device
+	askCode    = "urn:grapnel:second-factor" // the code of the second factor is asked for
+	taken      = "urn:grapnel:taken"         // the id is of something saved before, with other content
+	changed    = "urn:grapnel:changed"       // somebody changed it in the meantime
+	knownTag   = "urn:grapnel:known-tag"     // a battery of that tag is known here
 )
 
 func conflict(kind, detail string) error { return typed(http.StatusConflict, kind, detail) }

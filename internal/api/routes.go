@@ -17,6 +17,29 @@ func (s *server) routes(api huma.API) {
 		at(http.MethodGet, "/session", "getSession", "Who is signed in", s.getSession, forAnybody),
 		at(http.MethodPost, "/session", "signIn", "Sign in with name and passphrase", s.signIn, forAnybody),
 		at(http.MethodDelete, "/session", "signOut", "Sign out", s.signOut, forAnybody, withoutAnswer),
+		at(http.MethodPost, "/session/switch", "switchPerson", "Come in by PIN, in place of whoever is in on this device",
+			s.switchPerson, forAnybody),
+		at(http.MethodPut, "/session/passphrase", "setPassphrase", "Change one's own passphrase; the other sessions end",
+			s.setPassphrase, needs(needChange)),
+		at(http.MethodPut, "/session/pin", "setPIN", "Choose a PIN for devices one shares, or take it away", s.setPIN, needs(needFull)),
+		at(http.MethodGet, "/session/devices", "getDevices", "Where one is signed in", s.getDevices),
+		at(http.MethodDelete, "/session/devices", "endOthers", "End all of one's sessions but this", s.endOthers),
+		at(http.MethodDelete, "/session/devices/{id}", "endDevice", "End one of one's sessions", s.endDevice),
+		at(http.MethodPost, "/session/second-factor", "offerSecond", "Begin to set up a second factor", s.offerSecond, needs(needFull)),
+		at(http.MethodPut, "/session/second-factor", "proveSecond", "Turn the second factor on with a code of it", s.proveSecond, needs(needFull)),
+		at(http.MethodDelete, "/session/second-factor", "dropSecond", "Turn the second factor off", s.dropSecond, needs(needFull)),
+
+		at(http.MethodGet, "/people", "getPeople", "Everybody of the workshop; a lead only", s.getPeople, needs(needLead)),
+		at(http.MethodPost, "/people", "addPerson", "Add somebody with a temporary passphrase; a lead only", s.addPerson, needs(needFullLead)),
+		at(http.MethodPut, "/people/{id}", "changePerson", "Change somebody's role, close or open their account; a lead only",
+			s.changePerson, needs(needFullLead)),
+		at(http.MethodPut, "/people/{id}/passphrase", "setTemporary", "Give somebody a temporary passphrase; a lead only",
+			s.setTemporary, needs(needFullLead)),
+		at(http.MethodDelete, "/people/{id}/sessions", "endPersons", "End somebody's sessions; a lead only", s.endPersons, needs(needFullLead)),
+		at(http.MethodDelete, "/people/{id}/second-factor", "dropPersons", "Turn somebody's second factor off; a lead only",
+			s.dropPersons, needs(needFullLead)),
+		at(http.MethodGet, "/history", "getHistory", "What was changed in the workshop, by whom and when; a lead only", s.getHistory, needs(needLead)),
+		at(http.MethodGet, "/jobs/{id}/history", "getJobHistory", "What was changed of a job, by whom and when", s.getJobHistory),
 		at(http.MethodPut, "/session/preferences", "setPreferences", "Set temperature scale and theme",
 			s.setPreferences),
 
@@ -75,6 +98,11 @@ func at[I, O any](
 		option(&o)
 	}
 	return func(api huma.API) { huma.Register(api, o, answer) }
+}
+
+// needs says how far somebody has to be in for an operation.
+func needs(n need) func(*huma.Operation) {
+	return func(o *huma.Operation) { o.Metadata = map[string]any{needed: n} }
 }
 
 // forAnybody marks an operation as one that needs nobody signed in.

@@ -8,6 +8,8 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
+	"syscall"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -54,40 +56,74 @@ func TestSignIn(t *testing.T) {
 	c.call("GET", "/api/jobs", nil).into(401, nil)
 }
 
-// A session is noted as alive at most once in ten minutes, so that a request still
-// under way when somebody else signs in does not put the old cookie back; a day
-// without a sign of life ends it.
+// A sign of life is noted at most once in ten minutes, and no request but a sign-in sets
+// a cookie; a day without a sign of life ends a session, and a week in any case.
 func TestSessionsSignsOfLife(t *testing.T) {
 	now := time.Now()
 	b := newBench(t, dbtest.Server(), func(c *Config) { c.Now = func() time.Time { return now } })
 	c := b.nobody(t)
 	c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}).into(200, nil)
-	for _, step := range []struct {
+	lead, err := b.store.PersonNamed(t.Context(), "First lead")
+	must(t, err)
+	seen := func() time.Time {
+		all, err := b.store.Sessions(t.Context(), lead.ID, time.Now().AddDate(0, 0, -1))
+		must(t, err)
+		return all[0].SeenAt
+	}
+	last := seen()
+	steps := []struct {
 		later  time.Duration
 		status int
 		noted  bool
 	}{
 		{0, 200, false},
 		{10*time.Minute - time.Second, 200, false},
-		{time.Second, 200, true},
+		{2 * time.Second, 200, true},
 		{time.Second, 200, false},
 		{24*time.Hour - 2*time.Second, 200, true},
-		{24 * time.Hour, 401, false},
-	} {
+	}
+	for range 5 {
+		steps = append(steps, struct {
+			later  time.Duration
+			status int
+			noted  bool
+		}{24*time.Hour - 2*time.Second, 200, true})
+	}
+	steps = append(steps, struct {
+		later  time.Duration
+		status int
+		noted  bool
+	}{24*time.Hour - 2*time.Second, 401, false}) // the seventh day is over
+	for i, step := range steps {
 		now = now.Add(step.later)
 		r := c.call("GET", "/api/jobs", nil)
-		if r.status != step.status || (r.header.Get("Set-Cookie") != "") != step.noted {
-			t.Errorf("%v later: %d, cookie %q", step.later, r.status, r.header.Get("Set-Cookie"))
+		noted := step.status == 200 && !seen().Equal(last)
+		if r.status != step.status || noted != step.noted || r.header.Get("Set-Cookie") != "" {
+			t.Errorf("%d: %v later: %d, noted %t, cookie %q", i, step.later, r.status, noted, r.header.Get("Set-Cookie"))
+		}
+		if step.status == 200 {
+			last = seen()
 		}
 	}
+	now = time.Now()
+	c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}).into(200, nil)
+	now = now.Add(24*time.Hour + time.Second)
+	c.call("GET", "/api/jobs", nil).into(401, nil)
 }
 
 func TestSecureCookieAndSignInLimit(t *testing.T) {
 	b := newBench(t, dbtest.Server(), func(c *Config) { c.SecureCookie, c.SignInsMinute = true, 3 })
 	c := b.nobody(t)
 	in := map[string]string{"name": "First lead", "passphrase": phrase}
-	if r := c.call("POST", "/api/session", in); !strings.Contains(r.header.Get("Set-Cookie"), "Secure") {
-		t.Errorf("cookie %q", r.header.Get("Set-Cookie"))
+	r := c.call("POST", "/api/session", in)
+	for _, cookie := range r.header["Set-Cookie"] {
+		// A browser takes a __Host- cookie only with Secure, the whole path and no domain.
+		if !strings.HasPrefix(cookie, "__Host-grapnel") || !strings.Contains(cookie, "; Secure") || !strings.Contains(cookie, "; Path=/;") || strings.Contains(cookie, "Domain") {
+			t.Errorf("cookie %q", cookie)
+		}
+	}
+	if len(r.header["Set-Cookie"]) != 2 || r.header.Get("Strict-Transport-Security") != "max-age=31536000" {
+		t.Errorf("%d cookies, %q", len(r.header["Set-Cookie"]), r.header.Get("Strict-Transport-Security"))
 	}
 	last := 0
 	for range 4 {
@@ -153,7 +189,7 @@ func TestDescription(t *testing.T) {
 	}
 	for path, methods := range d.Paths {
 		for method, op := range methods {
-			if path != "/api/session" && !strings.Contains(string(op), `"security"`) {
+			if path != "/api/session" && path != "/api/session/switch" && !strings.Contains(string(op), `"security"`) {
 				t.Errorf("%s %s needs nobody signed in", method, path)
 			}
 		}
@@ -248,6 +284,77 @@ func TestCaseOutAndIn(t *testing.T) {
 	if a.Verdict != first.Verdict {
 		t.Errorf("assessed alone: %s", a.Verdict)
 	}
+}
+
+// With a database that hangs, everything is answered honestly in five seconds, also when
+// more ask than there are connections; when it goes on, so does the work.
+func TestDatabaseHangs(t *testing.T) {
+	quiet(t)
+	own, err := localdb.Start(t.Context(), filepath.Join(t.TempDir(), "db"))
+	must(t, err)
+	defer func() { _ = own.Kill() }()
+	b := newBench(t, own, nil)
+	c := b.as(t, "First technician")
+	id := c.opened()
+	save := restReading(newID(), 12.4)
+	must(t, own.Signal(syscall.SIGSTOP))
+	start := time.Now()
+	var asking sync.WaitGroup
+	ask := func(status int, method, path string, body any) {
+		asking.Go(func() {
+			if r := c.call(method, path, body); r.status != status || time.Since(start) > 6*time.Second {
+				t.Errorf("%s %s: %d after %s: %.200s", method, path, r.status, time.Since(start), r.body)
+			}
+		})
+	}
+	for range 8 {
+		ask(503, "GET", "/api/jobs", nil)
+		ask(503, "GET", "/api/session", nil)
+		ask(503, "GET", "/api/events", nil)
+		ask(503, "POST", "/api/jobs/"+id+"/readings", save)
+		ask(503, "POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase})
+		ask(503, "GET", "/readyz", nil)
+		ask(200, "GET", "/healthz", nil)
+	}
+	asking.Wait()
+	must(t, own.Signal(syscall.SIGCONT))
+	var s sheetOf
+	c.call("POST", "/api/jobs/"+id+"/readings", save).into(200, &s)
+	if len(s.Readings) != 1 {
+		t.Errorf("%d readings", len(s.Readings))
+	}
+	c.call("GET", "/readyz", nil).into(200, nil)
+}
+
+// A database without room keeps nothing and says so: nothing counts as saved, the server
+// is not ready, and what was there is read all the same.
+func TestDatabaseFull(t *testing.T) {
+	quiet(t)
+	own, err := localdb.Start(t.Context(), filepath.Join(t.TempDir(), "db"), "--innodb-file-per-table=0", "--innodb-data-file-path=ibdata1:12M:autoextend:max:20M")
+	must(t, err)
+	defer func() { _ = own.Kill() }()
+	b := newBench(t, own, nil)
+	c := b.as(t, "First technician")
+	id := c.opened()
+	c.call("GET", "/readyz", nil).into(200, nil)
+	_, err = b.store.DB().Exec(`CREATE TABLE filler (id INT AUTO_INCREMENT PRIMARY KEY, b LONGBLOB)`)
+	must(t, err)
+	for _, size := range []int{1 << 20, 64 << 10, 4 << 10, 100} {
+		for err = nil; err == nil; {
+			_, err = b.store.DB().Exec(`INSERT INTO filler (b) VALUES (REPEAT('x', ?))`, size)
+		}
+	}
+	saved, failed := 0, reply{}
+	for failed.status != 503 && saved < 300 {
+		if failed = c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.4)); failed.status == 200 {
+			saved++
+		}
+	}
+	if failed.status != 503 || !strings.Contains(string(failed.body), "Nothing was saved") {
+		t.Fatalf("after %d saved: %d %.300s", saved, failed.status, failed.body)
+	}
+	c.call("GET", "/readyz", nil).into(503, nil)
+	c.call("GET", "/api/jobs/"+id, nil).into(200, nil)
 }
 
 // With the database gone, answers say so and that nothing was saved; when it is

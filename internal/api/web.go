@@ -108,7 +108,7 @@ func (s *server) web(r chi.Router) {
 		w.Header().Set("Content-Security-Policy", policy(nonce))
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		out := bytes.ReplaceAll(index, []byte(noncePlace), []byte(nonce))
-		_, err := r.Cookie(s.sessions.Cookie.Name)
+		_, err := r.Cookie(s.cookie(sessionCookie))
 		var links strings.Builder
 		for _, url := range ahead(r.URL, err == nil) {
 			_, _ = fmt.Fprintf(&links, `<link rel="preload" as="fetch" crossorigin href="%s" />`, html.EscapeString(url))

@@ -85,6 +85,7 @@ type filler struct {
 func (f filler) person(ctx context.Context, p SignIn) error {
 	err := f.s.AddPerson(
 		ctx,
+		store.Actor{},
 		store.Person{
 			ID:         id(p.Name),
 			WorkshopID: f.ws,

@@ -3,10 +3,16 @@ package localdb
 import (
 	"context"
 	"database/sql"
+	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"testing"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
 
 	"grapnel/internal/fatal"
 )
@@ -58,6 +64,109 @@ func TestSurvivesKillAndIsAdopted(t *testing.T) {
 	}
 	if _, err := os.Stat(filepath.Dir(s.socket)); err == nil {
 		t.Error("the socket folder was left behind")
+	}
+}
+
+// It listens on the loopback address alone, for one account with a passphrase of its
+// own: nobody comes in without, by the port or by the socket, and the server of another
+// folder takes another passphrase on another port.
+func TestNobodyElseComesIn(t *testing.T) {
+	ctx := t.Context()
+	one, two := start(t, filepath.Join(t.TempDir(), "db")), start(t, filepath.Join(t.TempDir(), "db"))
+	defer func() { _, _ = one.Kill(), two.Kill() }()
+	if one.port == two.port || one.account == two.account || len(one.account.passphrase) < 20 {
+		t.Errorf("%d %v and %d %v", one.port, one.account, two.port, two.account)
+	}
+	var bound string
+	must(t, open(t, one).QueryRow("SELECT @@bind_address").Scan(&bound))
+	if bound != "127.0.0.1" {
+		t.Errorf("listens on %s", bound)
+	}
+	for name, as := range map[string]*mysql.Config{
+		"root by the port":            {User: "root", Net: "tcp", Addr: fmt.Sprintf("127.0.0.1:%d", one.port)},
+		"nobody by the port":          {Net: "tcp", Addr: fmt.Sprintf("127.0.0.1:%d", one.port)},
+		"without the passphrase":      {User: one.account.name, Net: "tcp", Addr: fmt.Sprintf("127.0.0.1:%d", one.port)},
+		"with another's":              {User: one.account.name, Passwd: two.account.passphrase, Net: "tcp", Addr: fmt.Sprintf("127.0.0.1:%d", one.port)},
+		"root by the socket":          {User: "root", Net: "unix", Addr: one.socket},
+		"its own user by the socket":  {User: one.account.name, Passwd: one.account.passphrase, Net: "unix", Addr: one.socket},
+		"the system user by the port": {User: "mariadb.sys", Net: "tcp", Addr: fmt.Sprintf("127.0.0.1:%d", one.port)},
+	} {
+		full := mysql.NewConfig()
+		full.User, full.Passwd, full.Net, full.Addr = as.User, as.Passwd, as.Net, as.Addr
+		db, err := sql.Open("mysql", full.FormatDSN())
+		must(t, err)
+		var refused *mysql.MySQLError
+		if err := db.PingContext(ctx); !errors.As(err, &refused) {
+			t.Errorf("%s: %v", name, err)
+		}
+		_ = db.Close()
+	}
+	for _, file := range []string{one.accountFile(), one.portFile()} {
+		if info, err := os.Stat(file); err != nil || info.Mode().Perm() != 0o600 {
+			t.Errorf("%s: %v %v", file, info.Mode(), err)
+		}
+	}
+	if _, err := os.Stat(filepath.Join(one.dir, "accounts.sql")); err == nil {
+		t.Error("the statements were left lying about")
+	}
+}
+
+// A folder of an older version, whose database was open to whoever reached its socket,
+// keeps its data and gets an account.
+func TestOlderFolderIsClosed(t *testing.T) {
+	ctx := t.Context()
+	dir := filepath.Join(t.TempDir(), "db")
+	old := start(t, dir)
+	_, err := open(t, old).Exec("CREATE TABLE kept (id INT PRIMARY KEY)")
+	must(t, err)
+	_, err = open(t, old).Exec("CREATE USER root@localhost IDENTIFIED BY ''")
+	must(t, err)
+	must(t, os.Remove(old.accountFile()))
+	must(t, os.Remove(old.portFile()))
+	now := start(t, dir) // takes the place of the one that runs
+	defer func() { _ = now.Kill() }()
+	if now.pid == old.pid || now.account == old.account {
+		t.Errorf("still %d with %v", now.pid, now.account)
+	}
+	if _, err := open(t, now).ExecContext(ctx, "INSERT INTO kept VALUES (1)"); err != nil {
+		t.Error(err)
+	}
+	var others int
+	must(t, open(t, now).QueryRow("SELECT COUNT(*) FROM mysql.global_priv WHERE User = 'root'").Scan(&others))
+	if others != 0 {
+		t.Errorf("%d accounts of root", others)
+	}
+	must(t, os.WriteFile(now.accountFile(), []byte("spoiled"), 0o600))
+	if _, err := Start(ctx, dir); err == nil || !strings.Contains(err.Error(), "remove it") {
+		t.Errorf("a spoiled account: %v", err)
+	}
+}
+
+// A kept server that is killed comes back by itself, at the same address; one that is
+// stopped stays so.
+func TestKeptServerComesBack(t *testing.T) {
+	s := start(t, filepath.Join(t.TempDir(), "db"))
+	db := open(t, s)
+	s.Keep(t.Context())
+	dsn := s.dsn("grapnel")
+	for range 2 {
+		must(t, s.Signal(syscall.SIGKILL))
+		var err error
+		for range 400 {
+			time.Sleep(50 * time.Millisecond)
+			if err = db.Ping(); err == nil {
+				break
+			}
+		}
+		must(t, err)
+	}
+	if s.dsn("grapnel") != dsn {
+		t.Errorf("first at %s, then at %s", dsn, s.dsn("grapnel"))
+	}
+	must(t, s.Stop())
+	time.Sleep(300 * time.Millisecond)
+	if s.alive() || db.Ping() == nil {
+		t.Error("it came back after Stop")
 	}
 }
 

@@ -2,10 +2,12 @@
 package passphrase
 
 import (
+	"context"
 	"crypto/rand"
 	"crypto/subtle"
 	"encoding/base64"
 	"fmt"
+	"runtime"
 	"strings"
 	"sync"
 
@@ -21,11 +23,15 @@ const (
 	saltBytes = 16
 )
 
-// Least is the fewest characters a passphrase may have.
-const Least = 12
+// gate lets few hashes be made at once: each takes 19 MiB, and more at once than there
+// are processors make none of them earlier.
+var gate = make(chan struct{}, max(2, runtime.GOMAXPROCS(0)))
 
 // Hash gives the hash of a passphrase in the PHC string format.
 func Hash(passphrase string) string {
+	gate <- struct{}{}
+	defer func() { <-gate }()
+	passphrase = Kept(passphrase)
 	salt := make([]byte, saltBytes)
 	_, _ = rand.Read(salt) // never fails: crypto/rand stops the program instead
 	key := argon2.IDKey([]byte(passphrase), salt, passes, memoryKiB, lanes, keyBytes)
@@ -78,14 +84,21 @@ func read(hash string) (k kept, ok bool) {
 }
 
 // Matches reports whether a passphrase has the given hash. A hash it cannot
-// read matches nothing.
-func Matches(hash, passphrase string) bool {
+// read matches nothing. The error is that of a context that ended while others
+// were compared.
+func Matches(ctx context.Context, hash, passphrase string) (bool, error) {
 	k, ok := read(hash)
 	if !ok {
-		return false
+		return false, nil
 	}
-	got := argon2.IDKey([]byte(passphrase), k.salt, k.passes, k.memory, k.lanes, uint32(len(k.key)))
-	return subtle.ConstantTimeCompare(got, k.key) == 1
+	select {
+	case gate <- struct{}{}:
+		defer func() { <-gate }()
+	case <-ctx.Done():
+		return false, ctx.Err()
+	}
+	got := argon2.IDKey([]byte(Kept(passphrase)), k.salt, k.passes, k.memory, k.lanes, uint32(len(k.key)))
+	return subtle.ConstantTimeCompare(got, k.key) == 1, nil
 }
 
 // nobody is compared with when a name is unknown, so that an unknown name takes
@@ -93,7 +106,7 @@ func Matches(hash, passphrase string) bool {
 var nobody = sync.OnceValue(func() string { return Hash("nobody has this passphrase") })
 
 // MatchesNobody spends the time a comparison takes and refuses.
-func MatchesNobody(passphrase string) bool {
-	Matches(nobody(), passphrase)
-	return false
+func MatchesNobody(ctx context.Context, passphrase string) (bool, error) {
+	_, err := Matches(ctx, nobody(), passphrase)
+	return false, err
 }

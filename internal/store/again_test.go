@@ -108,7 +108,7 @@ func TestSecondCloseChangesNothing(t *testing.T) {
 	s := newShop(t)
 	j := s.opened(t, "K-0001")
 	second := Person{ID: id(), WorkshopID: s.ws.ID, Name: "Second", Role: Technician, Passphrase: "x"}
-	must(t, s.AddPerson(s.ctx, second))
+	must(t, s.AddPerson(s.ctx, Actor{}, second))
 	at := s.now().Add(time.Minute)
 	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, at))
 	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: second.ID}, j.ID, at.Add(time.Hour)))

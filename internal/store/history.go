@@ -23,6 +23,15 @@ const (
 	RulesSet    = "rules_set"
 	LowsSet     = "lows_set"
 	TwinSet     = "twin_set"
+
+	PersonAdded   = "person_added"
+	PersonChanged = "person_changed"
+	PassphraseSet = "passphrase_set"
+	PINSet        = "pin_set"
+	SecondFactor  = "second_factor"
+	SessionsEnded = "sessions_ended"
+	SignedIn      = "signed_in"
+	SignInFailed  = "sign_in_failed"
 )
 
 // Change is one entry of a workshop's history.
@@ -62,12 +71,23 @@ func orNull(text string) any {
 	return text
 }
 
-// History gives a part of a workshop's history, the newest first, and how long it is; of
-// one job alone where one is given.
-func (s *Store) History(ctx context.Context, workshopID, jobID string, page Page) (out []Change, all int, err error) {
+// HistoryOf is what of a history is asked for.
+type HistoryOf struct {
+	JobID            string // one job's alone
+	Changes, SignIns bool
+}
+
+// History gives a part of a workshop's history, the newest first, and how long it is.
+func (s *Store) History(ctx context.Context, workshopID string, of HistoryOf, page Page) (out []Change, all int, err error) {
 	from, args := `FROM history h FORCE INDEX (history_shop) WHERE h.workshop_id = ?`, []any{workshopID}
-	if jobID != "" {
-		from, args = `FROM history h FORCE INDEX (history_job) WHERE h.workshop_id = ? AND h.job_id = ?`, append(args, jobID)
+	if of.JobID != "" {
+		from, args = `FROM history h FORCE INDEX (history_job) WHERE h.workshop_id = ? AND h.job_id = ?`, append(args, of.JobID)
+	}
+	if !of.SignIns {
+		from += ` AND h.what NOT IN ('` + SignedIn + `', '` + SignInFailed + `')`
+	}
+	if !of.Changes {
+		from += ` AND h.what IN ('` + SignedIn + `', '` + SignInFailed + `')`
 	}
 	if err := s.db.QueryRowContext(ctx, `SELECT COUNT(*) `+from, args...).Scan(&all); err != nil {
 		return nil, 0, err

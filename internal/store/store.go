@@ -39,8 +39,9 @@ var (
 
 // Store is a handle on the database, safe for concurrent use.
 type Store struct {
-	db  *sql.DB
-	now func() time.Time
+	db   *sql.DB
+	now  func() time.Time
+	full full
 }
 
 //go:embed migrations/*.sql
@@ -83,7 +84,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	return s, nil
 }
 
-// DB gives the connection pool, for the session store.
+// DB gives the connection pool.
 func (s *Store) DB() *sql.DB { return s.db }
 
 // Close ends all connections.
@@ -135,6 +136,7 @@ func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 			return nil
 		}
 		unsure = unsure || lost
+		s.full.note(err)
 		if !passing(err) {
 			return failed(err, unsure)
 		}
@@ -148,7 +150,7 @@ func failed(err error, unsure bool) error {
 	if unsure {
 		return fmt.Errorf("%w: %w", ErrUnsure, err)
 	}
-	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin} {
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead} {
 		if errors.Is(err, own) {
 			return err
 		}
@@ -184,6 +186,7 @@ const (
 	errKilled    = 1317
 	errShutdown  = 1053
 	errConnKill  = 1927
+	errTooMany   = 1040
 )
 
 // passing reports whether an error is likely gone at the next try.
@@ -204,6 +207,15 @@ func passing(err error) bool {
 		sql.ErrConnDone) ||
 		errors.Is(err, sql.ErrTxDone) && !errors.Is(err, context.Canceled) ||
 		errors.As(err, &op)
+}
+
+// NotUp reports whether an error is of a database that is not up, or not yet.
+func NotUp(err error) bool {
+	var my *mysql.MySQLError
+	if errors.As(err, &my) {
+		return my.Number == errTooMany || my.Number == errShutdown || my.Number == errNotReady
+	}
+	return passing(err) || errors.Is(err, context.DeadlineExceeded)
 }
 
 func duplicate(err error) bool {

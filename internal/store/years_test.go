@@ -160,7 +160,7 @@ func TestReadingsByTheirJob(t *testing.T) {
 	a := s.opened(t, "K-0001")
 	for i := range 3 {
 		p := Person{ID: id(), WorkshopID: s.ws.ID, Name: fmt.Sprint("Somebody ", i), Role: Technician, Passphrase: "x"}
-		must(t, s.AddPerson(s.ctx, p))
+		must(t, s.AddPerson(s.ctx, Actor{}, p))
 		r := s.volts(a.ID, 12.4)
 		r.ByID = p.ID
 		must(t, s.AddReading(s.ctx, s.ws.ID, r))
@@ -322,28 +322,34 @@ func TestHistory(t *testing.T) {
 	if err := s.ChangeJob(s.ctx, s.ws.ID, by, j); !errors.Is(err, ErrChanged) {
 		t.Errorf("stale: %v", err)
 	}
-	got, all, err := s.History(s.ctx, s.ws.ID, "", Page{Most: 100})
+	got, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{Changes: true, SignIns: true}, Page{Most: 100})
 	must(t, err)
 	var what []string
 	for _, c := range got {
 		what = append(what, c.What+" "+c.About)
-		if c.By != s.person.Name || c.At.IsZero() {
+		if c.By != s.person.Name && c.What != PersonAdded || c.At.IsZero() {
 			t.Errorf("%+v", c)
 		}
 	}
-	if want := "lows_set , job_reopened K-0001, job_closed K-0001, twin_set K-0001, job_details K-0001, job_opened K-0002, job_opened K-0001"; strings.Join(what, ", ") != want || all != 7 {
+	if want := "lows_set , job_reopened K-0001, job_closed K-0001, twin_set K-0001, job_details K-0001, job_opened K-0002, job_opened K-0001, person_added First person"; strings.Join(what, ", ") != want || all != 8 {
 		t.Errorf("%d: %s", all, strings.Join(what, ", "))
 	}
 	if c := got[4]; !strings.Contains(string(c.Was), `"customer":"Parks"`) || !strings.Contains(string(c.Became), `"customer":"Hall"`) {
 		t.Errorf("from %s to %s", c.Was, c.Became)
 	}
-	if part, all, err := s.History(s.ctx, s.ws.ID, other.ID, Page{From: 0, Most: 5}); err != nil || all != 1 || len(part) != 1 || part[0].JobID != other.ID {
+	if part, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{JobID: other.ID, Changes: true}, Page{From: 0, Most: 5}); err != nil || all != 1 || len(part) != 1 || part[0].JobID != other.ID {
 		t.Errorf("of the other job: %+v, %v", part, err)
 	}
-	if part, _, err := s.History(s.ctx, s.ws.ID, "", Page{From: 6, Most: 5}); err != nil || len(part) != 1 {
+	if part, _, err := s.History(s.ctx, s.ws.ID, HistoryOf{Changes: true, SignIns: true}, Page{From: 7, Most: 5}); err != nil || len(part) != 1 {
 		t.Errorf("its end: %+v, %v", part, err)
 	}
-	if part, _, err := s.join(t, "Other").History(s.ctx, id(), "", Page{Most: 5}); err != nil || len(part) != 0 {
+	must(t, s.SignInFailed(s.ctx, s.person, "192.0.2.1", "passphrase"))
+	for of, want := range map[HistoryOf]int{{Changes: true}: 8, {SignIns: true}: 1, {Changes: true, SignIns: true}: 9, {}: 0} {
+		if part, all, err := s.History(s.ctx, s.ws.ID, of, Page{Most: 100}); err != nil || all != want || len(part) != want {
+			t.Errorf("%+v: %d of %d, %v", of, len(part), all, err)
+		}
+	}
+	if part, _, err := s.join(t, "Other").History(s.ctx, id(), HistoryOf{Changes: true}, Page{Most: 5}); err != nil || len(part) != 0 {
 		t.Errorf("another shop's: %+v, %v", part, err)
 	}
 }

@@ -6,7 +6,17 @@ import { PersonHere, useSession } from "./lib/queries";
 import { Failure, Loading } from "./parts/Failure";
 import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
-import { BatteryLife, HouseRules, JobSheet, NewJob, Register } from "./places";
+import {
+  Account,
+  BatteryLife,
+  HouseRules,
+  JobSheet,
+  MustChange,
+  NewJob,
+  People,
+  Register,
+  ShopHistory,
+} from "./places";
 import { Floor } from "./screens/floor/Floor";
 import { SignIn } from "./screens/signin/SignIn";
 
@@ -17,7 +27,15 @@ export function App() {
   if (session.isPending) return <Loading what="your session" />;
   if (session.isError && !session.data) return <Failure error={session.error} retry={() => void session.refetch()} />;
   // The address stays, so that signing in goes on where it stopped.
-  if (!session.data.person) return <SignIn demo={session.data.demo ?? []} />;
+  if (!session.data.person) return <SignIn demo={session.data.demo ?? []} byPIN={session.data.by_pin} />;
+  if (session.data.person.must_change)
+    return (
+      <PersonHere value={session.data.person}>
+        <Suspense fallback={<Loading what="the page" />}>
+          <MustChange />
+        </Suspense>
+      </PersonHere>
+    );
   return (
     <PersonHere value={session.data.person}>
       <Shell>
@@ -29,6 +47,9 @@ export function App() {
             <Route path="/register" element={<Register />} />
             <Route path="/register/:tag" element={<BatteryLife />} />
             <Route path="/rules" element={<HouseRules />} />
+            <Route path="/people" element={<People />} />
+            <Route path="/history" element={<ShopHistory />} />
+            <Route path="/account" element={<Account />} />
             <Route
               path="*"
               element={<Nowhere what="There is nothing here." more="The address is wrong, or the page has moved." />}

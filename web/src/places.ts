@@ -6,6 +6,11 @@ export const NewJob = part(() => import("./screens/newjob/NewJob").then((m) => m
 export const HouseRules = part(() => import("./screens/rules/HouseRules").then((m) => m.HouseRules));
 export const Register = part(() => import("./screens/register/Register").then((m) => m.Register));
 export const BatteryLife = part(() => import("./screens/register/BatteryLife").then((m) => m.BatteryLife));
+export const People = part(() => import("./screens/people/People").then((m) => m.People));
+export const ShopHistory = part(() => import("./screens/history/ShopHistory").then((m) => m.ShopHistory));
+export const Account = part(() => import("./screens/account/Account").then((m) => m.Account));
+export const MustChange = part(() => import("./screens/account/MustChange").then((m) => m.MustChange));
+export const ByPIN = part(() => import("./parts/ByPIN").then((m) => m.ByPIN));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
 export const PersonMenu = part(() => import("./parts/PersonMenu").then((m) => m.PersonMenu));
 
@@ -16,8 +21,25 @@ export async function placeAhead(path: string) {
   else if (path === "/rules") await HouseRules.ahead();
   else if (path === "/register") await Register.ahead();
   else if (path.startsWith("/register/")) await BatteryLife.ahead();
+  else if (path === "/people") await People.ahead();
+  else if (path === "/history") await ShopHistory.ahead();
+  else if (path === "/account") await Account.ahead();
 }
 
 /** Fetches all the rest while nothing else is asked for: it must be there when the line is not. */
 export const allAhead = () =>
-  Promise.allSettled([JobSheet, NewJob, HouseRules, Register, BatteryLife, KeysHelp, PersonMenu].map((p) => p.ahead()));
+  Promise.allSettled(
+    [
+      JobSheet,
+      NewJob,
+      HouseRules,
+      Register,
+      BatteryLife,
+      People,
+      ShopHistory,
+      Account,
+      ByPIN,
+      KeysHelp,
+      PersonMenu,
+    ].map((p) => p.ahead()),
+  );

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed in the workshop, by whom and when; a lead only */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -204,6 +221,23 @@ export interface paths {
         put?: never;
         /** Hand over and close */
         post: operations["closeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed of a job, by whom and when */
+        get: operations["getJobHistory"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -296,6 +330,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody of the workshop; a lead only */
+        get: operations["getPeople"];
+        put?: never;
+        /** Add somebody with a temporary passphrase; a lead only */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change somebody's role, close or open their account; a lead only */
+        put: operations["changePerson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give somebody a temporary passphrase; a lead only */
+        put: operations["setTemporary"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Turn somebody's second factor off; a lead only */
+        delete: operations["dropPersons"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End somebody's sessions; a lead only */
+        delete: operations["endPersons"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/register": {
         parameters: {
             query?: never;
@@ -350,6 +470,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in */
+        get: operations["getDevices"];
+        put?: never;
+        post?: never;
+        /** End all of one's sessions but this */
+        delete: operations["endOthers"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one of one's sessions */
+        delete: operations["endDevice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's own passphrase; the other sessions end */
+        put: operations["setPassphrase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose a PIN for devices one shares, or take it away */
+        put: operations["setPIN"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/preferences": {
         parameters: {
             query?: never;
@@ -361,6 +550,42 @@ export interface paths {
         /** Set temperature scale and theme */
         put: operations["setPreferences"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Turn the second factor on with a code of it */
+        put: operations["proveSecond"];
+        /** Begin to set up a second factor */
+        post: operations["offerSecond"];
+        /** Turn the second factor off */
+        delete: operations["dropSecond"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/switch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come in by PIN, in place of whoever is in on this device */
+        post: operations["switchPerson"];
         delete?: never;
         options?: never;
         head?: never;
@@ -509,6 +734,26 @@ export interface components {
             rule: string;
             to: string;
         };
+        ChangeFrom: {
+            became: string;
+            was: string;
+            what: string;
+        };
+        ChangeView: {
+            /** @description a tag or a person */
+            about?: string;
+            /** Format: date-time */
+            at: string;
+            /** @description absent where nobody was signed in */
+            by?: string;
+            /** @description what it was before, and what it became */
+            changes: components["schemas"]["ChangeFrom"][];
+            id: string;
+            job_id?: string;
+            text: string;
+            /** @description its code */
+            what: string;
+        };
         Choices: {
             /**
              * Format: double
@@ -551,6 +796,26 @@ export interface components {
             name: string;
             passphrase: string;
             role: string;
+        };
+        DeviceView: {
+            /** Format: date-time */
+            began_at: string;
+            by_pin?: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description what it is, as far as it tells */
+            name: string;
+            /**
+             * Format: date-time
+             * @description noted every ten minutes
+             */
+            seen_at: string;
+            /** @description the one that asks */
+            this?: boolean;
+        };
+        DevicesBody: {
+            /** @description where one is signed in, the last seen first */
+            devices: components["schemas"]["DeviceView"][];
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -782,6 +1047,15 @@ export interface components {
             step: number;
             title?: string;
             unit: string;
+        };
+        HistoryBody: {
+            /**
+             * Format: int64
+             * @description how many there are, of which these are a part
+             */
+            all: number;
+            /** @description the newest first */
+            changes: components["schemas"]["ChangeView"][];
         };
         JobChange: {
             battery: components["schemas"]["Battery"];
@@ -1068,6 +1342,18 @@ export interface components {
             note?: string;
             vehicle: components["schemas"]["Vehicle"];
         };
+        NewPerson: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            name: string;
+            /** @description a temporary one, to be changed at the first sign-in */
+            passphrase: string;
+            /** @enum {string} */
+            role: "technician" | "lead";
+        };
         NewReading: {
             /**
              * Format: uuid
@@ -1096,11 +1382,23 @@ export interface components {
             ghost: boolean;
             word: string;
         };
+        OfferBody: {
+            passphrase: string;
+        };
         Otherwise: {
             headline: string;
             rule: string;
             school: string;
             verdict: string;
+        };
+        OwnPIN: {
+            passphrase: string;
+            /** @description 4 to 8 digits; empty takes it away */
+            pin: string;
+        };
+        OwnPassphrase: {
+            new: string;
+            old: string;
         };
         PairView: {
             /**
@@ -1114,10 +1412,62 @@ export interface components {
             text: string;
             vehicle: string;
         };
-        PersonView: {
+        PeopleBody: {
+            /**
+             * Format: int64
+             * @description characters of a passphrase
+             */
+            least: number;
+            people: components["schemas"]["PersonLine"][];
+        };
+        PersonChange: {
+            /** @description closes the account, which ends all its sessions, or opens it again; left out: as it was */
+            closed?: boolean;
+            /**
+             * @description left out: as it was
+             * @enum {string}
+             */
+            role?: "technician" | "lead";
+        };
+        PersonLine: {
+            /** Format: date-time */
+            added_at: string;
+            /**
+             * Format: date-time
+             * @description since when the account is closed
+             */
+            closed_at?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description has a temporary passphrase still */
+            must_change: boolean;
             name: string;
             /** @enum {string} */
             role: "technician" | "lead";
+            second_factor: boolean;
+            /**
+             * Format: date-time
+             * @description last, in a session that still runs
+             */
+            seen_at?: string;
+            /**
+             * Format: int64
+             * @description that run
+             */
+            sessions: number;
+            you: boolean;
+        };
+        PersonView: {
+            /** @description came in by PIN: accounts and passphrases are not touched */
+            by_pin?: boolean;
+            has_pin?: boolean;
+            /** @description the passphrase is a temporary one: nothing else is done before it is changed */
+            must_change?: boolean;
+            name: string;
+            /** @enum {string} */
+            role: "technician" | "lead";
+            /** @description a code is asked for beside the passphrase */
+            second_factor?: boolean;
             /** @enum {string} */
             temperature: "C" | "F";
             /** @enum {string} */
@@ -1128,6 +1478,11 @@ export interface components {
             /** Format: double */
             value: number;
             word: string;
+        };
+        PinPerson: {
+            name: string;
+            /** @enum {string} */
+            role: "technician" | "lead";
         };
         Point: {
             /** Format: date-time */
@@ -1150,6 +1505,10 @@ export interface components {
              * @enum {string}
              */
             theme?: "system" | "light" | "dark";
+        };
+        ProveBody: {
+            /** @description that the second factor shows now */
+            code: string;
         };
         Reading: {
             /** @description °C */
@@ -1279,6 +1638,10 @@ export interface components {
             text: string;
             /** Format: double */
             weight: number;
+        };
+        RecoveryBody: {
+            /** @description codes for when the second factor is lost; each is good once, and none is shown again */
+            recovery: string[];
         };
         RegisterBody: {
             /**
@@ -1666,7 +2029,15 @@ export interface components {
             why: string;
             word?: string;
         };
+        SecondOffer: {
+            /** @description the same as a picture, a data URI */
+            qr: string;
+            /** @description for typing in */
+            secret: string;
+        };
         Session: {
+            /** @description who may come in on this device by PIN */
+            by_pin: components["schemas"]["PinPerson"][];
             /** @description sign-ins anybody may use; in demo mode only */
             demo?: components["schemas"]["DemoSignIn"][];
             /** @description absent when nobody is signed in */
@@ -1694,6 +2065,8 @@ export interface components {
             role: "live" | "earthed";
         };
         SignInBody: {
+            /** @description of the second factor, or a recovery code; where one is asked for */
+            code?: string;
             name: string;
             passphrase: string;
         };
@@ -1778,12 +2151,20 @@ export interface components {
             reasons: components["schemas"]["ReasonView"][];
             word: string;
         };
+        SwitchBody: {
+            name: string;
+            pin: string;
+        };
         Tally: {
             by: string;
             /** Format: int64 */
             clock: number;
             /** Format: int64 */
             hands: number;
+        };
+        TemporaryInputBody: {
+            /** @description to be changed at the next sign-in */
+            passphrase: string;
         };
         Term: {
             /** @description findings that answer it with no */
@@ -2192,6 +2573,42 @@ export interface operations {
             };
         };
     };
+    getHistory: {
+        parameters: {
+            query?: {
+                /** @description changes alone, or who came in and who tried to; left out: all */
+                only?: "changes" | "sign_ins";
+                /** @description how many to pass over */
+                from?: number;
+                /** @description how many to give */
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listJobs: {
         parameters: {
             query?: {
@@ -2389,6 +2806,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getJobHistory: {
+        parameters: {
+            query?: {
+                /** @description how many to pass over */
+                from?: number;
+                /** @description how many to give */
+                most?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryBody"];
                 };
             };
             /** @description Error */
@@ -2605,6 +3058,200 @@ export interface operations {
             };
         };
     };
+    getPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setTemporary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemporaryInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropPersons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    endPersons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     getRegister: {
         parameters: {
             query?: {
@@ -2711,6 +3358,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2744,6 +3392,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2773,9 +3422,167 @@ export interface operations {
             /** @description No Content */
             204: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    endOthers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    endDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPassphrase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassphrase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPIN: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPIN"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
             /** @description Error */
             default: {
@@ -2804,6 +3611,141 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    proveSecond: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    offerSecond: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondOffer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropSecond: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    switchPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {

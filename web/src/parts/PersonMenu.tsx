@@ -1,9 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, got } from "../lib/api";
 import { say } from "../lib/notices";
-import { usePerson, useShowSession } from "../lib/queries";
+import { usePerson, useSession, useShowSession } from "../lib/queries";
+import { ByPIN } from "./ByPIN";
 import { PersonButton } from "./PersonButton";
 
 const item =
@@ -15,6 +17,8 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const go = useNavigate();
   const show = useShowSession();
   const queries = useQueryClient();
+  const others = useSession().data?.by_pin ?? [];
+  const [pinOf, setPINOf] = useState<string>();
   const prefer = useMutation({
     mutationFn: (body: { temperature?: "C" | "F"; theme?: "system" | "light" | "dark" }) =>
       got(api.PUT("/api/session/preferences", { body })),
@@ -33,55 +37,83 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
     onError: (error) => say({ text: `Still signed in. ${error.message}`, kind: "act" }),
   });
   return (
-    <DropdownMenu.Root modal={false} defaultOpen>
-      <DropdownMenu.Trigger asChild>
-        <PersonButton />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Content
-        align="end"
-        sideOffset={6}
-        className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
-      >
-        <p className="px-4 py-2 text-soft">
-          {person.name}, {person.role}
-          <br />
-          {person.workshop}
-        </p>
-        <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
-        <DropdownMenu.RadioGroup
-          value={person.temperature}
-          onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
+    <>
+      <Dialog.Root open={pinOf !== undefined} onOpenChange={(open) => !open && setPINOf(undefined)}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-40 bg-black/45" />
+          <Dialog.Content
+            aria-describedby={undefined}
+            className="fixed top-1/3 left-1/2 z-50 w-[min(420px,calc(100vw-32px))] -translate-x-1/2 -translate-y-1/3 rounded-sm border-[1.5px] border-ink bg-card p-6"
+          >
+            <Dialog.Title className="tight mb-3 text-2xl font-[780]">Change to {pinOf}</Dialog.Title>
+            {pinOf && <ByPIN name={pinOf} onLeave={() => setPINOf(undefined)} />}
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+      <DropdownMenu.Root modal={false} defaultOpen>
+        <DropdownMenu.Trigger asChild>
+          <PersonButton />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
         >
-          <Choice value="C" word="°C" />
-          <Choice value="F" word="°F" />
-        </DropdownMenu.RadioGroup>
-        <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
-        <DropdownMenu.RadioGroup
-          value={person.theme}
-          onValueChange={(v) => prefer.mutate({ theme: v as "system" | "light" | "dark" })}
-        >
-          <Choice value="system" word="As the device" />
-          <Choice value="light" word="Light" />
-          <Choice value="dark" word="Dark" />
-        </DropdownMenu.RadioGroup>
-        <DropdownMenu.Separator className="my-1 h-px bg-line" />
-        <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
-          Register
-        </DropdownMenu.Item>
-        <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
-          House rules
-        </DropdownMenu.Item>
-        <DropdownMenu.Item className={item} onSelect={onHelp}>
-          Keys <kbd className="ml-auto">?</kbd>
-        </DropdownMenu.Item>
-        <DropdownMenu.Item className={item} onSelect={() => window.open("/api/docs", "_blank", "noopener")}>
-          HTTP interface
-        </DropdownMenu.Item>
-        <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
-          Sign out
-        </DropdownMenu.Item>
-      </DropdownMenu.Content>
-    </DropdownMenu.Root>
+          <p className="px-4 py-2 text-soft">
+            {person.name}, {person.role}
+            <br />
+            {person.workshop}
+          </p>
+          {others.map((p) => (
+            <DropdownMenu.Item key={p.name} className={item} onSelect={() => setPINOf(p.name)}>
+              Change to {p.name}
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Item className={item} onSelect={() => void go("/account")}>
+            Your account
+          </DropdownMenu.Item>
+          {person.role === "lead" && (
+            <DropdownMenu.Item className={item} onSelect={() => void go("/people")}>
+              People
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={person.temperature}
+            onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
+          >
+            <Choice value="C" word="°C" />
+            <Choice value="F" word="°F" />
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={person.theme}
+            onValueChange={(v) => prefer.mutate({ theme: v as "system" | "light" | "dark" })}
+          >
+            <Choice value="system" word="As the device" />
+            <Choice value="light" word="Light" />
+            <Choice value="dark" word="Dark" />
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
+            Register
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
+            House rules
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={onHelp}>
+            Keys <kbd className="ml-auto">?</kbd>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => window.open("/api/docs", "_blank", "noopener")}>
+            HTTP interface
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Root>
+    </>
   );
 }
 

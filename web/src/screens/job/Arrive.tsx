@@ -7,7 +7,9 @@ import { JobForm } from "../newjob/JobForm";
 import { drawnFields, type Drawn } from "./entry";
 import { Figure, Picking, small } from "./fields";
 import { History } from "./History";
+import { JobHistory } from "./JobHistory";
 import { LabelPlate } from "./LabelPlate";
+import { changedHere } from "./Meanwhile";
 import { StationTitle } from "./Station";
 import type { Entry as Asking } from "./useEntry";
 
@@ -32,7 +34,13 @@ export function Arrive(props: {
       }),
     ),
   );
-  const keep = (battery?: "same" | "other") => save.mutate(battery, { onSuccess: props.onDone });
+  const keep = (battery?: "same" | "other") =>
+    save.mutate(battery, {
+      onSuccess: (sheet) => {
+        changedHere(sheet);
+        props.onDone(sheet);
+      },
+    });
   if (choices.isPending) return <Loading what="the choices" />;
   if (choices.isError) return <Failure error={choices.error} retry={() => void choices.refetch()} />;
   return (
@@ -58,6 +66,7 @@ export function Arrive(props: {
           Leave as it was
         </button>
       </div>
+      <JobHistory sheet={sheet} />
     </>
   );
 }

@@ -12,6 +12,11 @@ const seenOf = (sheet: Sheet): Seen => ({
   closed: sheet.job.closed_at,
 });
 
+/** Details that were changed on this device: its own change is news to nobody here. */
+const own = new Set<string>();
+const nameOf = (sheet: Sheet) => `${sheet.job.id} ${sheet.job.version}`;
+export const changedHere = (sheet: Sheet) => void own.add(nameOf(sheet));
+
 /** What others have changed on this sheet since it was opened here: nobody enters on a sheet that is not as it looks. */
 export function Meanwhile({ sheet }: { sheet: Sheet }) {
   const person = usePerson();
@@ -31,7 +36,8 @@ export function Meanwhile({ sheet }: { sheet: Sheet }) {
         ? `${sheet.job.closed_by} handed it over, ${when(sheet.job.closed_at)}.`
         : "It was opened again.",
     );
-  if (sheet.job.version !== seen.version) lines.push("The label, the vehicle or the complaint was changed.");
+  if (sheet.job.version !== seen.version && !own.has(nameOf(sheet)))
+    lines.push("The label, the vehicle or the complaint was changed.");
   if (lines.length === 0) return null;
   return (
     <div role="status" className="mt-2 flex items-start gap-2.5 border-l-4 border-slate bg-card px-3.5 py-2">

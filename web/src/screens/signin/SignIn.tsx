@@ -1,20 +1,34 @@
 import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { Suspense, useRef, useState } from "react";
 import { api, got, Refused, type Session } from "../../lib/api";
 import { useShowSession } from "../../lib/queries";
 import { whoseWait } from "../../lib/outbox";
 import { Mark } from "../../parts/Mark";
 import { Sign } from "../../parts/Sign";
+import { ByPIN } from "../../places";
 
-export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
+type Props = { demo: NonNullable<Session["demo"]>; byPIN: Session["by_pin"] };
+
+export function SignIn({ demo, byPIN }: Props) {
+  const [pinOf, setPINOf] = useState<string>();
+  const [code, setCode] = useState("");
+  const [asked, setAsked] = useState(false); // for the code of the second factor
+  const codeField = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
   const field = useRef<HTMLInputElement>(null);
   const show = useShowSession();
   const signIn = useMutation({
-    mutationFn: (body: { name: string; passphrase: string }) => got(api.POST("/api/session", { body })),
+    mutationFn: (body: { name: string; passphrase: string; code?: string }) => got(api.POST("/api/session", { body })),
     onSuccess: show,
-    onError: () => {
+    onError: (error) => {
+      setCode("");
+      if (error instanceof Refused && error.problem.type === "urn:grapnel:second-factor") {
+        setAsked(true);
+        setTimeout(() => codeField.current?.focus());
+        return;
+      }
+      setAsked(false);
       setPassphrase("");
       field.current?.focus();
     },
@@ -50,7 +64,7 @@ export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
           className="grid gap-4"
           onSubmit={(e) => {
             e.preventDefault();
-            signIn.mutate({ name: name.trim(), passphrase });
+            signIn.mutate({ name: name.trim(), passphrase, ...(asked ? { code } : {}) });
           }}
         >
           <label className="block">
@@ -80,8 +94,27 @@ export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
               required
             />
           </label>
+          {asked && (
+            <label className="block">
+              <span className="cap">Code</span>
+              <input
+                className="field mt-1"
+                ref={codeField}
+                inputMode="text"
+                autoComplete="one-time-code"
+                maxLength={40}
+                value={code}
+                onChange={(e) => setCode(e.target.value)}
+                required
+              />
+            </label>
+          )}
           {error && (
-            <p id="signin-error" role="alert" className="font-[560] text-oxide">
+            <p
+              id="signin-error"
+              role="alert"
+              className={`font-[560] ${asked && !signIn.variables?.code ? "text-copper" : "text-oxide"}`}
+            >
               {error}
             </p>
           )}
@@ -89,6 +122,26 @@ export function SignIn({ demo }: { demo: NonNullable<Session["demo"]> }) {
             {signIn.isPending ? "Signing in …" : "Sign in"}
           </button>
         </form>
+        {byPIN.length > 0 && (
+          <section className="mt-6" aria-label="Come in by PIN">
+            {pinOf ? (
+              <Suspense>
+                <ByPIN name={pinOf} onLeave={() => setPINOf(undefined)} />
+              </Suspense>
+            ) : (
+              <>
+                <p className="cap">Here today, by PIN</p>
+                <div className="mt-2 flex flex-wrap gap-2">
+                  {byPIN.map((p) => (
+                    <button key={p.name} className="btn btn-line" onClick={() => setPINOf(p.name)}>
+                      {p.name}
+                    </button>
+                  ))}
+                </div>
+              </>
+            )}
+          </section>
+        )}
         {whoseWait().map(({ name, n }) => (
           <p key={name} className="mt-4 flex items-baseline gap-2.5 border-l-4 border-slate bg-card px-3.5 py-2">
             <Sign kind="wait" bare />
