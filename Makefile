@@ -7,7 +7,7 @@ export GRAPNEL_ADDRESS ?= $(ADDRESS)
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
 
-.PHONY: help demo demo-reset test check dev build bench mutants clinic plots record types schema screenshots setup setup-test clean
+.PHONY: help demo demo-reset test race check dev build bench mutants cluster-test clinic plots record types schema screenshots setup setup-test clean
 
 help: ## list the commands
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
@@ -23,6 +23,10 @@ demo-reset: ## throw the demo workshop's data away and start anew
 test: setup-test build ## set up and run every test
 	go test -parallel 4 ./...
 
+race: setup-test build ## the tests of the server under the race detector
+	./scripts/setup gcc
+	go test -race -parallel 4 ./internal/api ./internal/store ./internal/localdb ./internal/passphrase
+
 check: web/node_modules/.ready bin/grapnel ## run the linters, and see that generated files are fresh
 	./scripts/check
 
@@ -36,6 +40,10 @@ bench: setup-test build ## measure speed, and write docs/benchmarks.md
 
 mutants: setup-test build ## make small faults one at a time, and write docs/mutants.md: what the tests notice
 	go run ./checks/mutants
+
+cluster-test: build ## copies on a Galera cluster, both killed at random for two minutes
+	./scripts/setup mariadb-server galera-4 rsync
+	go run ./checks/cluster
 
 clinic: ## work ten thousand simulated vehicles, and write docs/clinic.md
 	go run ./checks/clinic/run -out docs/clinic.md
@@ -61,7 +69,7 @@ setup:
 	@./scripts/setup mariadb-server
 
 setup-test:
-	@./scripts/setup mariadb-server chromium-headless-shell ngspice python3-scipy units
+	@./scripts/setup mariadb-server chromium-headless-shell ngspice python3-scipy units systemd
 
 clean: ## remove what was built; data stays
 	rm -rf bin web/dist/* web/node_modules

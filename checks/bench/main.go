@@ -17,7 +17,7 @@ import (
 )
 
 // result is the best of all counts of one benchmark.
-type result struct{ ns, allocs, solve, shown float64 }
+type result struct{ ns, allocs, solve, shown, rate float64 }
 
 func main() {
 	out := flag.String("out", "docs/benchmarks.md", "file to write")
@@ -30,7 +30,7 @@ func main() {
 		for _, c := range []struct{ pattern, time, pkg string }{
 			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
-			{"ReadingAnswered|Register", "0.5s", "./internal/api"}, {"FirstLoad", "3x", "./e2e"},
+			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone", "0.5s", "./internal/api"}, {"Years", "0.3s", "./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"},
 		} {
 			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
 			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
@@ -73,10 +73,13 @@ func read(r io.Reader, got map[string]result) {
 				one.solve = v
 			case "shown-ns":
 				one.shown = v
+			case "sheets/s":
+				one.rate = v
 			}
 		}
 		if best, ok := got[m[1]]; ok {
 			one.ns, one.solve, one.shown = min(one.ns, best.ns), min(one.solve, best.solve), min(one.shown, best.shown)
+			one.rate = max(one.rate, best.rate)
 		}
 		got[m[1]] = one
 	}
@@ -114,6 +117,10 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"ReadingAnswered", "A reading saved and answered with its sheet, suspects and next tests, over HTTP", 100e6, false},
 		{"Register/30", "The register of 30 batteries, over HTTP", 0, false},
 		{"Register/300", "The register of 300 batteries, over HTTP", 0, false},
+		{"Correction/10", "A correction of a job of ten readings", 0, false},
+		{"Correction/765", "The same with hundreds of corrections before it", 0, false},
+		{"Floor200/floor", "The floor of 200 open jobs", 60e6, false},
+		{"Floor200/clock", "The clock beside it", 0, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]
@@ -132,6 +139,7 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		}
 		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", r.what, short(x.ns), allocs, aim, met)
 	}
+	b.WriteString(years(got))
 	b.WriteString(`
 ## Against reference programs
 
@@ -179,6 +187,29 @@ With nothing in the cache, on a phone's screen: 1.44 Mbit/s down, 562 ms to and 
 		}
 		fmt.Fprintf(&b, "| %s | %s | %s | %s |\n", r.what, short(shown), aim, met)
 	}
+	return b.String()
+}
+
+// years tells what a shop's age does to what is done all day.
+func years(got map[string]result) string {
+	var b strings.Builder
+	b.WriteString(`
+## Years of work
+
+A shop with thirty jobs in hand, over HTTP, after 60, 600 and 6000 jobs in all. Aim: at most 1.3 times the small shop's time.
+
+| What | 60 | 600 | 6000 | Ratio | |
+|---|---:|---:|---:|---:|---|
+`)
+	for _, r := range []struct{ name, what string }{{"sheet", "A sheet"}, {"floor", "The floor"}, {"search", "Ten closed jobs found by their customer"}, {"clock", "The clock"},
+		{"choices", "What a new job picks from"}, {"write", "A reading saved, answered with its sheet"}, {"open", "A job opened"}} {
+		at := func(jobs int) float64 { return got[fmt.Sprintf("Years/%s/%d", r.name, jobs)].ns }
+		ratio := at(6000) / at(60)
+		fmt.Fprintf(&b, "| %s | %s | %s | %s | %.2f | %s |\n", r.what, short(at(60)), short(at(600)), short(at(6000)), ratio, verdict(ratio <= 1.3))
+	}
+	ratio := got["SheetAlone/served"].ns / got["SheetAlone/bare"].ns
+	fmt.Fprintf(&b, "\nA sheet served, its judgement known, takes %s; its bare queries and the encoding of its answer %s: %.1f times, aim 3: %s. Fifty people at once open %.0f sheets a second, aim 350: %s.\n",
+		short(got["SheetAlone/served"].ns), short(got["SheetAlone/bare"].ns), ratio, verdict(ratio <= 3), got["Sheets"].rate, verdict(got["Sheets"].rate >= 350))
 	return b.String()
 }
 

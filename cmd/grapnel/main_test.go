@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"net/http"
 	"os"
@@ -160,7 +161,7 @@ func TestServe(t *testing.T) {
 	}
 	command := func(args ...string) *exec.Cmd {
 		c := exec.Command(bin, args...)
-		c.Env = append(os.Environ(), "GRAPNEL_DSN="+dsn, "GRAPNEL_ADDRESS=127.0.0.1:0")
+		c.Env = append(os.Environ(), "GRAPNEL_DSN="+dsn, "GRAPNEL_ADDRESS=127.0.0.1:0", "GRAPNEL_METRICS=127.0.0.1:0")
 		return c
 	}
 	for in, want := range map[string]string{
@@ -189,9 +190,13 @@ func TestServe(t *testing.T) {
 	must(t, c.Start())
 	var line struct{ Msg, Address string }
 	lines := json.NewDecoder(logs)
+	counts := ""
 	for line.Msg != "serving" {
 		if err := lines.Decode(&line); err != nil {
 			t.Fatalf("no address in the log: %v", err)
+		}
+		if line.Msg == "serving metrics" {
+			counts = line.Address
 		}
 	}
 	go func() {
@@ -205,6 +210,25 @@ func TestServe(t *testing.T) {
 		_ = res.Body.Close()
 		if res.StatusCode != want {
 			t.Errorf("%s: %d, want %d", path, res.StatusCode, want)
+		}
+	}
+	// What it counts of itself, at an address of its own.
+	res, err := http.Get("http://" + counts + "/metrics")
+	must(t, err)
+	text, err := io.ReadAll(res.Body)
+	must(t, err)
+	_ = res.Body.Close()
+	for _, want := range []string{`grapnel_request_seconds_count{method="GET",route="/api/jobs",status="401"} 1`, `grapnel_request_seconds_count{method="GET",route="/healthz",status="200"} 1`,
+		"grapnel_sessions 0", "grapnel_streams 0", `go_sql_open_connections{db_name="grapnel"}`, "process_resident_memory_bytes"} {
+		if !strings.Contains(string(text), want) {
+			t.Errorf("no %s among the metrics", want)
+		}
+	}
+	if res, err := http.Get("http://" + line.Address + "/metrics"); err == nil {
+		body, _ := io.ReadAll(res.Body)
+		_ = res.Body.Close()
+		if strings.Contains(string(body), "grapnel_sessions") {
+			t.Error("metrics are served to everybody")
 		}
 	}
 	must(t, c.Process.Signal(syscall.SIGTERM))

@@ -13,6 +13,9 @@ import (
 	"strings"
 	"time"
 
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
 	"grapnel/internal/api"
 	"grapnel/internal/demo"
 	"grapnel/internal/localdb"
@@ -25,6 +28,7 @@ const (
 	envDSN      = "GRAPNEL_DSN"             // go-sql-driver DSN: user:pass@tcp(host:3306)/name
 	envAddress  = "GRAPNEL_ADDRESS"         // host:port to listen on
 	envInsecure = "GRAPNEL_INSECURE"        // 1 sends the session cookie without TLS too
+	envMetrics  = "GRAPNEL_METRICS"         // host:port to serve /metrics on; nowhere when empty
 	envRun      = "GRAPNEL_RUN"             // folder of the demo's database
 	envTrusted  = "GRAPNEL_TRUSTED_PROXIES" // addresses or networks of proxies, with commas between
 )
@@ -88,6 +92,14 @@ func serve(ctx context.Context, _ []string, std streams) error {
 		return err
 	}
 	defer func() { _ = s.Close() }()
+	counts := prometheus.NewRegistry()
+	if at := os.Getenv(envMetrics); at != "" {
+		stop, err := serveMetrics(at, counts)
+		if err != nil {
+			return err
+		}
+		defer stop()
+	}
 	h := api.New(
 		api.Config{
 			Store:         s,
@@ -95,6 +107,7 @@ func serve(ctx context.Context, _ []string, std streams) error {
 			SecureCookie:  os.Getenv(envInsecure) != "1",
 			SignInsMinute: 10,
 			Trusted:       trusted,
+			Metrics:       counts,
 			Now:           time.Now,
 			Ending:        ctx,
 		},
@@ -163,6 +176,21 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 		}
 		_, _ = fmt.Fprint(std.out, "\nCtrl-C stops it. The data stays; `make demo-reset` starts anew.\n")
 	})
+}
+
+// serveMetrics serves what the server counts of itself, at an address of its own that
+// nobody outside has to reach.
+func serveMetrics(at string, counts *prometheus.Registry) (stop func(), err error) {
+	l, err := net.Listen("tcp", at)
+	if err != nil {
+		return nil, fmt.Errorf("%w. Set %s to another address", err, envMetrics)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", promhttp.HandlerFor(counts, promhttp.HandlerOpts{}))
+	srv := &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 10 * time.Second, WriteTimeout: 10 * time.Second}
+	go func() { _ = srv.Serve(l) }()
+	slog.Info("serving metrics", "address", l.Addr().String())
+	return func() { _ = srv.Close() }, nil
 }
 
 // listen serves until the context ends, then lets requests under way finish.

@@ -17,6 +17,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/prometheus/client_golang/prometheus"
 
 	"grapnel/core/document"
 	"grapnel/internal/store"
@@ -31,7 +32,8 @@ type Config struct {
 	Trusted       []netip.Prefix // proxies whose word on the client's address is taken
 	SignInsMinute int            // sign-ins allowed a minute from one address
 	Now           func() time.Time
-	Ending        context.Context // ends what is sent live when it is done; nil: never
+	Ending        context.Context       // ends what is sent live when it is done; nil: never
+	Metrics       prometheus.Registerer // where the server's metrics are registered; nil: nowhere
 }
 
 // DemoSignIn is a name and passphrase anybody may use, in demo mode only.
@@ -46,6 +48,7 @@ type server struct {
 	Config
 	live       *live
 	tries      tries
+	metrics    *metrics
 	labels     labels
 	glances    glances
 	judgements judgements
@@ -62,10 +65,11 @@ func New(c Config) http.Handler {
 		c.Ending = context.Background()
 	}
 	s := &server{Config: c, live: newLive(c.Store)}
+	s.metrics = s.newMetrics(c.Metrics)
 	go s.sweep()
 
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, clientAddress(c.Trusted), logged, recovered, s.headers)
+	r.Use(middleware.RequestID, clientAddress(c.Trusted), s.counted, logged, recovered, s.headers)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", s.ready)
 	r.Group(func(r chi.Router) {

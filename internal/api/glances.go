@@ -78,10 +78,12 @@ func (s *server) glanceAt(ctx context.Context, jobs []store.Job) (map[string]gla
 		if j.ClosedAt != nil {
 			judge = assess.Ended
 		}
+		start := time.Now()
 		one := glance{judge(s.caseOf(j, logs[j.ID]), s.labels.find), j.OpenedAt, j.OpenedBy}
 		if log := logs[j.ID]; len(log) > 0 {
 			one.since, one.by = log[len(log)-1].At, log[len(log)-1].By
 		}
+		s.metrics.judgements.WithLabelValues("glance").Observe(time.Since(start).Seconds())
 		s.glances.keep(j, at, one)
 		out[j.ID] = one
 	}

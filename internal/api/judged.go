@@ -51,7 +51,9 @@ func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, 
 	if ok {
 		return one
 	}
+	start := time.Now()
 	one = s.judge(j, log, p, ends)
+	s.metrics.judgements.WithLabelValues("sheet").Observe(time.Since(start).Seconds())
 	s.judgements.mu.Lock()
 	defer s.judgements.mu.Unlock()
 	if s.judgements.known == nil || len(s.judgements.known) >= mostJudgements {

@@ -67,6 +67,16 @@ func (l *live) join(workshopID string) (stream chan []string, leave func()) {
 	}
 }
 
+// open gives how many streams are open.
+func (l *live) open() (n int) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for _, shop := range l.shops {
+		n += len(shop.streams)
+	}
+	return n
+}
+
 // wake has the listeners of a workshop told at once.
 func (l *live) wake(workshopID string) {
 	l.mu.Lock()

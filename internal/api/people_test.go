@@ -191,6 +191,7 @@ func TestLifeOfAnAccount(t *testing.T) {
 		t.Errorf("a closed account: %d %s", r.status, r.body)
 	}
 	lead.call("PUT", "/api/people/"+dora, map[string]any{"closed": false}).into(200, nil)
+	c.call("GET", "/api/jobs", nil).into(401, nil) // what was ended stays so
 	in(ownPhrase).into(200, nil)
 	lead.call("DELETE", "/api/people/"+dora+"/sessions", nil).into(200, nil)
 	c.call("GET", "/api/jobs", nil).into(401, nil)
@@ -465,6 +466,13 @@ func TestOwnerIsNotLockedOut(t *testing.T) {
 	own.call("DELETE", "/api/session", nil).into(204, nil)
 	try := func(c caller, phrase, from string) reply {
 		return c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}, "X-Forwarded-For", "6.6.6.6, "+from)
+	}
+	var at []int
+	for range 7 {
+		at = append(at, b.nobody(t).call("POST", "/api/session", map[string]string{"name": "Nobody at all", "passphrase": "x"}, "X-Forwarded-For", "192.0.2.77").status)
+	}
+	if got := fmt.Sprint(at); got != "[401 401 401 401 401 429 429]" {
+		t.Errorf("from one address, whether or not there is such a name: %s", got)
 	}
 	waits := 0
 	for i := range 30 {

@@ -40,6 +40,8 @@ func answer(err error) error {
 		)
 	case errors.Is(err, store.ErrClosed):
 		return conflict(closed, "This job is closed: it takes corrections only, by a lead. Open it again to go on with it.")
+	case errors.Is(err, store.ErrMany):
+		return conflict(many, fmt.Sprintf("This job holds %d readings, as many as one can. Open another job for what comes.", store.MostReadings))
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, store.ErrLastLead):
@@ -69,6 +71,7 @@ const (
 	unsure   = "urn:grapnel:unsure"    // nobody knows whether it was saved; the same id finds out
 	unshown  = "urn:grapnel:unshown"   // it was saved; what it led to could not be shown
 	closed   = "urn:grapnel:closed"    // the job is closed
+	many     = "urn:grapnel:many"      // the job holds as many readings as it can
 	lastLead = "urn:grapnel:last-lead" // the workshop would be left without a lead
 
 	mustChange = "urn:grapnel:must-change"   // a temporary passphrase has to be changed first

@@ -19,15 +19,14 @@ const previewID = "preview"
 // proposed is a job with a reading that is being added to it.
 type proposed struct {
 	job     store.Job
-	log     []store.StoredReading
 	reading store.StoredReading
 }
 
 // propose reads the job and checks the reading against its battery.
 func (s *server) propose(ctx context.Context, jobID, id, replaces string, r reading.Reading) (proposed, error) {
-	j, log, err := s.job(ctx, jobID)
+	j, err := s.Store.Job(ctx, who(ctx).WorkshopID, jobID)
 	if err != nil {
-		return proposed{}, err
+		return proposed{}, answer(err)
 	}
 	if wrong := casefile.CheckReading(j.Case(nil), r); len(wrong) > 0 {
 		for i := range wrong {
@@ -49,13 +48,13 @@ func (s *server) propose(ctx context.Context, jobID, id, replaces string, r read
 	if r.At != nil {
 		stored.At = *r.At
 	}
-	return proposed{j, log, stored}, nil
+	return proposed{j, stored}, nil
 }
 
-// with gives the log as it would stand with the new reading.
-func (p proposed) with() []store.StoredReading {
-	entries := reading.WithEntry(store.Log(p.log), p.reading.Entry)
-	out := append([]store.StoredReading{}, p.log...)
+// with gives a job's log as it would stand with the new reading.
+func (p proposed) with(log []store.StoredReading) []store.StoredReading {
+	entries := reading.WithEntry(store.Log(log), p.reading.Entry)
+	out := append([]store.StoredReading{}, log...)
 	r := p.reading
 	r.Entry = entries[len(entries)-1]
 	return append(out, r)
@@ -124,7 +123,11 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 	if err != nil {
 		return nil, err
 	}
-	out := s.judge(p.job, p.with(), who(ctx), nil)
+	logs, err := s.Store.Readings(ctx, who(ctx).WorkshopID, p.job.ID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	out := s.judge(p.job, p.with(logs[p.job.ID]), who(ctx), nil)
 	entered := station.Tell(in.Body.Reading)
 	words.Spoken(&entered, voice(who(ctx)))
 	out.Entered = &entered

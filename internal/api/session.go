@@ -336,6 +336,7 @@ func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, 
 		defer func() { _ = s.tries.wait(now, math.MaxInt, under) }()
 	}
 	if wait := s.tries.wait(now, free, keys[0]); wait > 0 {
+		s.metrics.signIns.WithLabelValues("delayed").Inc()
 		return nil, tooSoon(wait)
 	}
 	return keys, nil
@@ -356,6 +357,7 @@ func spoken(d time.Duration) string {
 
 // missed puts a failed sign-in on record, where the name is somebody's.
 func (s *server) missed(ctx context.Context, p store.Person, name string, known bool, why string) {
+	s.metrics.signIns.WithLabelValues("failed").Inc()
 	slog.Warn("sign-in failed", "name", document.Excerpt(name), "address", came(ctx).address, "why", why)
 	if !known {
 		return
@@ -372,6 +374,7 @@ func (s *server) begin(ctx context.Context, p store.Person, deviceID string, byP
 	if err != nil {
 		return nil, answer(err)
 	}
+	s.metrics.signIns.WithLabelValues("in").Inc()
 	cookies := []string{s.keeps(sessionCookie, begun.Session, store.SessionMost)}
 	if begun.Device != "" {
 		cookies = append(cookies, s.keeps(deviceCookie, begun.Device, 365*24*time.Hour))

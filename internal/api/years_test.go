@@ -2,10 +2,17 @@ package api
 
 import (
 	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"grapnel/internal/localdb/dbtest"
 )
@@ -107,6 +114,57 @@ func BenchmarkFloor200(b *testing.B) {
 			}
 		})
 	}
+}
+
+// A sheet as it is served, its judgement known, beside the bare queries it stands on and
+// the encoding of what it answers.
+func BenchmarkSheetAlone(b *testing.B) {
+	shop := newAged(b, 600)
+	id := shop.open[0]
+	p, err := shop.store.PersonNamed(context.Background(), "First technician")
+	must(b, err)
+	own := &server{Config: Config{Store: shop.store, Now: time.Now}, live: newLive(shop.store)}
+	own.metrics = own.newMetrics(nil)
+	sheet, err := own.sheet(context.WithValue(context.Background(), personKey{}, signed{Person: p}), id)
+	must(b, err)
+	b.Run("served", func(b *testing.B) {
+		r := httptest.NewRequest("GET", "/api/jobs/"+id, nil)
+		r.AddCookie(&http.Cookie{Name: "grapnel", Value: shop.token("grapnel")})
+		for range b.N {
+			w := httptest.NewRecorder()
+			shop.Config.Handler.ServeHTTP(w, r)
+			if w.Code != 200 {
+				b.Fatal(w.Code)
+			}
+		}
+	})
+	b.Run("bare", func(b *testing.B) {
+		var ws string
+		must(b, shop.store.DB().QueryRow(`SELECT workshop_id FROM job WHERE id = ?`, id).Scan(&ws))
+		read := func(query string, args ...any) {
+			rows, err := shop.store.DB().Query(query, args...)
+			must(b, err)
+			names, err := rows.Columns()
+			must(b, err)
+			into := make([]any, len(names))
+			for i := range into {
+				into[i] = new(sql.RawBytes)
+			}
+			for rows.Next() {
+				must(b, rows.Scan(into...))
+			}
+			must(b, errors.Join(rows.Err(), rows.Close()))
+		}
+		token := make([]byte, 32)
+		for range b.N {
+			read(`SELECT s.*, p.*, w.name FROM session s JOIN person p ON p.id = s.person_id JOIN workshop w ON w.id = p.workshop_id WHERE s.token = ?`, token)
+			read(`SELECT j.*, o.name FROM job j JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by WHERE j.workshop_id = ? AND j.id = ?`, ws, id)
+			read(`SELECT STRAIGHT_JOIN r.*, p.name FROM reading r FORCE INDEX (reading_log) JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
+				WHERE r.workshop_id = ? AND r.job_id = ? ORDER BY r.seq`, ws, id)
+			read(`SELECT * FROM rest WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, ws, id)
+			must(b, json.NewEncoder(io.Discard).Encode(&sheet.Body))
+		}
+	})
 }
 
 // Fifty people open sheets one after the other.

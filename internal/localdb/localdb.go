@@ -16,6 +16,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -96,7 +97,8 @@ func find(names ...string) (string, error) {
 }
 
 func (s *Server) asRoot() []string {
-	if os.Getuid() != 0 {
+	named := slices.ContainsFunc(s.options, func(o string) bool { return strings.HasPrefix(o, "--user=") })
+	if os.Getuid() != 0 || named {
 		return nil
 	}
 	// MariaDB refuses root unless told; its folder belongs to root alone here.

@@ -375,32 +375,15 @@ type Page struct{ From, Most int }
 // says how many there are. find narrows to those whose tag, vehicle or customer contains
 // it, whatever its capitals and accents.
 func (s *Store) Jobs(ctx context.Context, workshopID string, closed bool, find string, page Page) (jobs []Job, all int, err error) {
-	// Only what the index holds is looked at, whatever the database thinks of it: how many
-	// jobs there are says little of how long it takes to find one of them.
-	from := `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NULL`
-	if closed {
-		from = `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NOT NULL`
-	}
-	args := []any{workshopID}
-	if find = words.Folded(find); find != "" {
-		from += ` AND find LIKE ?`
-		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(find)+"%")
-	}
-	if err := s.db.QueryRowContext(ctx, `SELECT COUNT(*) `+from, args...).Scan(&all); err != nil || all <= page.From {
-		return []Job{}, all, err
-	}
-	rows, err := s.db.QueryContext(ctx, `SELECT id `+from+` ORDER BY closed_at DESC, opened_at DESC, find DESC, id DESC LIMIT ? OFFSET ?`,
-		append(args, page.Most, page.From)...)
-	if err != nil {
-		return nil, all, err
-	}
 	var ids []string
-	if err := each(rows, func() error {
-		var id string
-		err := rows.Scan(&id)
-		ids = append(ids, id)
-		return err
-	}); err != nil {
+	if find = words.Folded(find); find != "" {
+		if ids, err = s.found(ctx, workshopID, closed, find); err != nil {
+			return nil, 0, err
+		}
+		all = len(ids)
+		ids = ids[min(page.From, all):]
+		ids = ids[:min(page.Most, len(ids))]
+	} else if ids, all, err = s.newest(ctx, workshopID, closed, page); err != nil {
 		return nil, all, err
 	}
 	jobs, err = s.JobsOf(ctx, workshopID, ids...)
@@ -410,6 +393,30 @@ func (s *Store) Jobs(ctx context.Context, workshopID string, closed bool, find s
 	}
 	slices.SortFunc(jobs, func(a, b Job) int { return at[a.ID] - at[b.ID] })
 	return jobs, all, err
+}
+
+// newest gives the ids of a part of the open or closed jobs, and how many there are. Only
+// what the index holds is looked at, whatever the database thinks of it.
+func (s *Store) newest(ctx context.Context, workshopID string, closed bool, page Page) (ids []string, all int, err error) {
+	from := `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NULL`
+	if closed {
+		from = `FROM job FORCE INDEX (job_open) WHERE workshop_id = ? AND closed_at IS NOT NULL`
+	}
+	if err := s.db.QueryRowContext(ctx, `SELECT COUNT(*) `+from, workshopID).Scan(&all); err != nil || all <= page.From {
+		return nil, all, err
+	}
+	rows, err := s.db.QueryContext(ctx, `SELECT id `+from+` ORDER BY closed_at DESC, opened_at DESC, id DESC LIMIT ? OFFSET ?`,
+		workshopID, page.Most, page.From)
+	if err != nil {
+		return nil, all, err
+	}
+	err = each(rows, func() error {
+		var id string
+		err := rows.Scan(&id)
+		ids = append(ids, id)
+		return err
+	})
+	return ids, all, err
 }
 
 // JobsOf gives the jobs of those ids that are known, in no order.

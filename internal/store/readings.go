@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"grapnel/core/casefile"
 	"grapnel/core/reading"
 )
 
@@ -94,6 +95,10 @@ func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReadi
 	return err
 }
 
+// MostReadings is how many readings a job holds, corrections not counted: as many as the
+// open format, so that every job can be taken out and brought back.
+const MostReadings = casefile.MostReadings
+
 // nextPlace gives a reading its place in its job: the next, or that of the reading it
 // corrects. The counts are kept in the job's row, so that two readings saved at once,
 // even on two nodes, cannot take one place.
@@ -116,6 +121,8 @@ func (s *Store) nextPlace(ctx context.Context, tx *sql.Tx, workshopID string, r 
 		return err
 	case closed != nil && (r.Replaces == "" || !r.ByLead):
 		return ErrClosed
+	case r.Replaces == "" && r.Place > MostReadings:
+		return ErrMany
 	case r.Replaces == "":
 		return nil
 	}

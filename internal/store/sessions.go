@@ -157,6 +157,12 @@ func (s *Store) Sessions(ctx context.Context, personID string, now time.Time) ([
 	return out, err
 }
 
+// CountSessions gives how many sessions run.
+func (s *Store) CountSessions(ctx context.Context, now time.Time) (n int, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM session WHERE seen_at > ? AND began_at > ?`, now.UTC().Add(-SessionIdle), now.UTC().Add(-SessionMost)).Scan(&n)
+	return n, err
+}
+
 // EndOwn ends one of somebody's own sessions, by its id, and forgets them on its device.
 func (s *Store) EndOwn(ctx context.Context, p Person, id string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {

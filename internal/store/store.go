@@ -10,18 +10,15 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"database/sql/driver"
-	"embed"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io/fs"
 	"log/slog"
 	"net"
 	"strings"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
-	"github.com/pressly/goose/v3"
 )
 
 // Errors a caller can act on.
@@ -31,6 +28,7 @@ var (
 	ErrChanged  = errors.New("somebody changed this in the meantime")
 	ErrClosed   = errors.New("the job is closed")
 	ErrLabel    = errors.New("a battery of this tag is known, with another label")
+	ErrMany     = errors.New("the job holds as many readings as it can")
 	// What became of a change whose database failed: it is not there, or nobody knows,
 	// and repeating it with the same id finds out.
 	ErrUnsaved = errors.New("nothing was saved")
@@ -39,21 +37,47 @@ var (
 
 // Store is a handle on the database, safe for concurrent use.
 type Store struct {
-	db   *sql.DB
+	db   pool
 	now  func() time.Time
 	full full
+
+	finder finder
 }
 
-//go:embed migrations/*.sql
-var migrations embed.FS
-
-// Open connects to the database at dsn, a go-sql-driver DSN. Times are UTC
+// Open connects to the database at dsn, a go-sql-driver DSN; to the nodes of a cluster
+// where several stand there with spaces between, the preferred one first. Times are UTC
 // whatever the DSN says.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	cfg, err := mysql.ParseDSN(dsn)
-	if err != nil {
-		return nil, fmt.Errorf("the database address does not parse: %w", err)
+	var to nodes
+	var at []string
+	for _, one := range strings.Fields(dsn) {
+		cfg, err := mysql.ParseDSN(one)
+		if err != nil {
+			return nil, fmt.Errorf("the database address does not parse: %w", err)
+		}
+		conn, err := mysql.NewConnector(settled(cfg, len(strings.Fields(dsn)) > 1))
+		if err != nil {
+			return nil, err
+		}
+		to.each, at = append(to.each, conn), append(at, cfg.Addr)
 	}
+	if len(to.each) == 0 {
+		return nil, errors.New("the database address is empty")
+	}
+	db := sql.OpenDB(&to)
+	db.SetMaxOpenConns(20)
+	db.SetMaxIdleConns(mostIdle)
+	db.SetConnMaxIdleTime(5 * time.Minute)
+	s := &Store{db: pool{db}, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
+	if err := s.Ping(ctx); err != nil {
+		_ = db.Close()
+		return nil, fmt.Errorf("reach the database at %s: %w", strings.Join(at, ", "), err)
+	}
+	return s, nil
+}
+
+// settled is a way to the database as this program needs it.
+func settled(cfg *mysql.Config, cluster bool) *mysql.Config {
 	cfg.ParseTime, cfg.Loc, cfg.MultiStatements = true, time.UTC, false
 	// One way to the database and back for each query, not three. The driver refuses to
 	// where a character set would make it unsafe.
@@ -63,55 +87,29 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	}
 	cfg.Params["time_zone"] = "'+00:00'"
 	cfg.Params["sql_mode"] = "'TRADITIONAL,NO_ENGINE_SUBSTITUTION'"
-	// The driver reports every lost connection; the retry in tx deals with them.
+	if cluster {
+		// What was acknowledged by one node is read on every other.
+		cfg.Params["wsrep_sync_wait"] = "1"
+	}
+	// The driver reports every lost connection; the retries deal with them.
 	cfg.Logger = slog.NewLogLogger(slog.Default().Handler(), slog.LevelDebug)
 	if cfg.Timeout == 0 {
 		cfg.Timeout = 5 * time.Second
+		if cluster {
+			cfg.Timeout = time.Second
+		}
 	}
-	conn, err := mysql.NewConnector(cfg)
-	if err != nil {
-		return nil, err
-	}
-	db := sql.OpenDB(conn)
-	db.SetMaxOpenConns(20)
-	db.SetMaxIdleConns(10)
-	db.SetConnMaxIdleTime(5 * time.Minute)
-	s := &Store{db: db, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
-	if err := s.Ping(ctx); err != nil {
-		_ = db.Close()
-		return nil, fmt.Errorf("reach the database at %s: %w", cfg.Addr, err)
-	}
-	return s, nil
+	return cfg
 }
 
 // DB gives the connection pool.
-func (s *Store) DB() *sql.DB { return s.db }
+func (s *Store) DB() *sql.DB { return s.db.DB }
 
 // Close ends all connections.
 func (s *Store) Close() error { return s.db.Close() }
 
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
-
-// Migrate brings the tables up to date, and fills what new columns hold of old rows.
-func (s *Store) Migrate(ctx context.Context) error {
-	p, err := s.migrations()
-	if err != nil {
-		return err
-	}
-	if _, err = p.Up(ctx); err != nil {
-		return err
-	}
-	return s.fillFind(ctx)
-}
-
-func (s *Store) migrations() (*goose.Provider, error) {
-	dir, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	return goose.NewProvider(goose.DialectMySQL, s.db, dir)
-}
 
 const attempts = 6
 
@@ -150,7 +148,7 @@ func failed(err error, unsure bool) error {
 	if unsure {
 		return fmt.Errorf("%w: %w", ErrUnsure, err)
 	}
-	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead} {
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrMany} {
 		if errors.Is(err, own) {
 			return err
 		}
@@ -169,9 +167,11 @@ func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) (lost bool, err
 	}
 	if err := f(tx); err != nil {
 		_ = tx.Rollback()
+		s.db.leave(err)
 		return false, err
 	}
 	err = tx.Commit()
+	s.db.leave(err)
 	var my *mysql.MySQLError
 	refused := errors.As(err, &my) && (my.Number == errDeadlock || my.Number == errLockWait || my.Number == errNotReady)
 	return err != nil && !refused && !errors.Is(err, sql.ErrTxDone), err

@@ -152,6 +152,40 @@ func TestPages(t *testing.T) {
 	}
 }
 
+// What another copy of the program changes is found at once: opened, renamed, closed.
+func TestFoundAcrossCopies(t *testing.T) {
+	dsn := dbtest.DSN(t)
+	s := newShopOn(t, dsn)
+	other, err := Open(s.ctx, dsn)
+	must(t, err)
+	defer func() { _ = other.Close() }()
+	find := func(closed bool, what string) int {
+		jobs, all, err := other.Jobs(s.ctx, s.ws.ID, closed, what, Page{Most: 9})
+		must(t, err)
+		if all != len(jobs) {
+			t.Errorf("%d of %d", len(jobs), all)
+		}
+		return all
+	}
+	j := s.opened(t, "K-0001")
+	by := Actor{ID: s.person.ID}
+	if find(false, "parks") != 1 {
+		t.Error("an opened job is not found")
+	}
+	j.Version, j.Customer = 1, "Hall"
+	must(t, s.ChangeJob(s.ctx, s.ws.ID, by, j))
+	if find(false, "parks") != 0 || find(false, "HALL") != 1 {
+		t.Error("a renamed job is not found as it is called now")
+	}
+	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, s.now()))
+	if find(false, "hall") != 0 || find(true, "hall") != 1 {
+		t.Error("a closed job is found among the open ones")
+	}
+	if shop, err := other.finder.of(s.ctx, other, s.ws.ID); err != nil || len(shop.jobs) != 1 {
+		t.Errorf("%+v, %v", shop, err)
+	}
+}
+
 // A job's readings are reached by the job, whatever the database reckons: by the person
 // who took them it would read all that one ever took. Its statistics are of the shop's
 // first day, when each of three people took one reading of one battery.

@@ -17,9 +17,7 @@ UPDATE job j SET entries = (SELECT COUNT(*) FROM reading r WHERE r.workshop_id =
 ALTER TABLE job
   DROP COLUMN vehicle_name,
   DROP COLUMN tag,
-  ADD COLUMN find VARCHAR(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL,
-  DROP KEY job_open,
-  ADD KEY job_open (workshop_id, closed_at, opened_at, find);
+  ADD COLUMN find VARCHAR(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL;
 
 -- The number last given out as a tag: the next is asked for at every job.
 ALTER TABLE workshop ADD COLUMN last_tag INT NOT NULL DEFAULT 0;
@@ -54,11 +52,9 @@ ALTER TABLE person MODIFY name VARCHAR(80) CHARACTER SET utf8mb4 NOT NULL;
 ALTER TABLE battery MODIFY tag VARCHAR(40) CHARACTER SET utf8mb4 NOT NULL;
 ALTER TABLE workshop DROP COLUMN last_tag;
 ALTER TABLE job
-  DROP KEY job_open,
   DROP COLUMN find,
   ADD COLUMN vehicle_name VARCHAR(80) AS (JSON_VALUE(vehicle, '$.name')) STORED,
   ADD COLUMN tag VARCHAR(40) AS (JSON_VALUE(battery, '$.tag')) STORED,
-  ADD KEY job_open (workshop_id, closed_at, opened_at),
   DROP COLUMN entries;
 ALTER TABLE reading
   ADD KEY reading_job (workshop_id, job_id, place),
