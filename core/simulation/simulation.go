@@ -160,7 +160,7 @@ func Decode(data []byte) (Simulation, error) {
 		}
 	}
 	if len(wrong) > 0 {
-		return Simulation{}, wrong
+		return Simulation{}, wrong.Few()
 	}
 	return s, nil
 }

@@ -2,11 +2,14 @@ package api
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"net/http"
 	"slices"
 	"strings"
 	"time"
+
+	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/core/assess"
 	"grapnel/core/bench"
@@ -64,6 +67,10 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 func (s *server) changed(ctx context.Context, id string) (*sheetReply, error) {
 	s.live.wake(who(ctx).WorkshopID)
 	out, err := s.sheet(ctx, id)
+	var known huma.StatusError
+	if errors.As(err, &known) && known.GetStatus() < http.StatusInternalServerError {
+		return nil, err // there is no such job, so that nothing was changed
+	}
 	if err != nil {
 		slog.ErrorContext(ctx, "the sheet after a change", "error", err)
 		return nil, typed(http.StatusServiceUnavailable, unshown,

@@ -204,6 +204,23 @@ func TestTimesAndIDs(t *testing.T) {
 	}
 }
 
+// A change of a job that is not there is told as such, by every operation on one.
+func TestNoSuchJob(t *testing.T) {
+	c := technician(t)
+	at := "/api/jobs/" + newID()
+	change := mower("")
+	delete(change, "id")
+	change["version"] = 1
+	for _, r := range []reply{c.call("GET", at, nil), c.call("PUT", at, change), c.call("POST", at+"/close", nil), c.call("POST", at+"/reopen", nil),
+		c.call("POST", at+"/readings", restReading(newID(), 12.4)), c.call("POST", at+"/readings/"+newID()+"/withdraw", map[string]any{"id": newID()}),
+		c.call("POST", at+"/preview", restReading(newID(), 12.4)), c.call("POST", at+"/rests", map[string]any{"id": newID(), "minutes": 5}), c.call("DELETE", at+"/rests", nil),
+		c.call("GET", at+"/case", nil), c.call("GET", at+"/history", nil)} {
+		if r.status != 404 && (r.status != 422 || !strings.HasSuffix(r.asked, "preview")) {
+			t.Errorf("%s: %d %.200s", r.asked, r.status, r.body)
+		}
+	}
+}
+
 // Names are kept as they are seen.
 func TestNamesAreClean(t *testing.T) {
 	c := technician(t)
