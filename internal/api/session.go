@@ -375,11 +375,11 @@ func (s *server) begin(ctx context.Context, p store.Person, deviceID string, byP
 		return nil, answer(err)
 	}
 	s.metrics.signIns.WithLabelValues("in").Inc()
-	cookies := []string{s.keeps(sessionCookie, begun.Session, store.SessionMost)}
-	if begun.Device != "" {
-		cookies = append(cookies, s.keeps(deviceCookie, begun.Device, 365*24*time.Hour))
+	cookies := []string{s.keeps(sessionCookie, begun.SessionSecret, store.SessionMost)}
+	if begun.DeviceSecret != "" {
+		cookies = append(cookies, s.keeps(deviceCookie, begun.DeviceSecret, 365*24*time.Hour))
 	}
-	return s.sessionReply(ctx, &signed{p, begun.SessionAnswer}, cookies...)
+	return s.sessionReply(ctx, &signed{p, begun.Session}, cookies...)
 }
 
 type switchBody struct {

@@ -93,6 +93,11 @@ func (f *finder) of(ctx context.Context, s *Store, workshopID string) (*findShop
 	defer shop.mu.Unlock()
 	since := time.Unix(0, 0).UTC()
 	if !shop.since.IsZero() {
+		// A change that carries a time to come, of a clock that was wrong, must not hide the
+		// ones made until then.
+		if now := s.now(); shop.since.After(now) {
+			shop.since = now
+		}
 		since = shop.since.Add(-findOverlap)
 	}
 	rows, err := s.db.QueryContext(ctx, `SELECT id, COALESCE(find, ''), opened_at, closed_at, touched_at FROM job FORCE INDEX (job_touched)

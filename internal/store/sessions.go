@@ -86,9 +86,9 @@ func (s *Store) KnowsPerson(ctx context.Context, deviceID, personID string) (kno
 
 // Begun is a session that has begun, with the secrets its browser keeps.
 type Begun struct {
-	Session       string
-	Device        string // empty when the device has one already
-	SessionAnswer Session
+	Session
+	SessionSecret string
+	DeviceSecret  string // empty when the device has one already
 }
 
 // BeginSession signs somebody in on a device, which is made when deviceID is empty, and
@@ -101,7 +101,7 @@ func (s *Store) BeginSession(ctx context.Context, p Person, deviceID, name strin
 		device := deviceID
 		if device == "" {
 			var kept []byte
-			out.Device, kept = secret()
+			out.DeviceSecret, kept = secret()
 			device = uuid.Must(uuid.NewV7()).String()
 			if _, err := tx.ExecContext(ctx, `INSERT INTO device (token, id, name, made_at) VALUES (?, ?, ?, ?)`, kept, device, name, now); err != nil {
 				return err
@@ -119,10 +119,10 @@ func (s *Store) BeginSession(ctx context.Context, p Person, deviceID, name strin
 			}
 		}
 		var kept []byte
-		out.Session, kept = secret()
-		out.SessionAnswer = Session{ID: uuid.Must(uuid.NewV7()).String(), DeviceID: device, ByPIN: byPIN, BeganAt: now, SeenAt: now}
+		out.SessionSecret, kept = secret()
+		out.Session = Session{ID: uuid.Must(uuid.NewV7()).String(), DeviceID: device, ByPIN: byPIN, BeganAt: now, SeenAt: now}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO session (token, id, person_id, device_id, by_pin, began_at, seen_at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-			kept, out.SessionAnswer.ID, p.ID, device, byPIN, now, now); err != nil {
+			kept, out.ID, p.ID, device, byPIN, now, now); err != nil {
 			return err
 		}
 		return s.record(ctx, tx, p.WorkshopID, Actor{ID: p.ID}, SignedIn, "", p.Name, nil, map[string]any{"address": address, "device": name, "by_pin": byPIN})

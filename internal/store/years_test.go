@@ -181,7 +181,19 @@ func TestFoundAcrossCopies(t *testing.T) {
 	if find(false, "hall") != 0 || find(true, "hall") != 1 {
 		t.Error("a closed job is found among the open ones")
 	}
-	if shop, err := other.finder.of(s.ctx, other, s.ws.ID); err != nil || len(shop.jobs) != 1 {
+	// A clock that was an hour ahead when it changed something hides nothing from then on.
+	now := s.now()
+	s.Store.now = func() time.Time { return now.Add(time.Hour) }
+	s.opened(t, "K-0002")
+	s.Store.now = func() time.Time { return now }
+	if find(false, "k-0002") != 1 {
+		t.Error("a job from the hour to come is not found")
+	}
+	s.opened(t, "K-0003")
+	if find(false, "k-0003") != 1 {
+		t.Error("a job opened after one from the hour to come is not found")
+	}
+	if shop, err := other.finder.of(s.ctx, other, s.ws.ID); err != nil || len(shop.jobs) != 3 {
 		t.Errorf("%+v, %v", shop, err)
 	}
 }

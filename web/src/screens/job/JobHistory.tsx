@@ -21,6 +21,11 @@ export function JobHistory({ sheet }: { sheet: Sheet }) {
         {history.isPending && <Loading what="its history" />}
         {history.isError && <Failure error={history.error} retry={() => void history.refetch()} />}
         {history.data && <Changes changes={history.data.changes} ofJob />}
+        {history.data && history.data.all > history.data.changes.length && (
+          <p className="py-2 text-soft">
+            The newest {history.data.changes.length} of {history.data.all}. A lead finds all in the shop’s history.
+          </p>
+        )}
       </Collapsible.Content>
     </Collapsible.Root>
   );
