@@ -87,6 +87,14 @@ func TestReadsDoNotWrite(t *testing.T) {
 	if n := writes() - start - 2*looking; n > 0 {
 		t.Errorf("40 reads wrote %d rows", n)
 	}
+	c.call("GET", "/readyz", nil).into(200, nil)
+	start = writes()
+	for range 20 {
+		c.call("GET", "/readyz", nil).into(200, nil)
+	}
+	if n := writes() - start - looking; n > 2 {
+		t.Errorf("asked whether it is ready 20 times at once, it wrote %d rows", n)
+	}
 	var kept []byte
 	must(t, b.store.DB().QueryRow(`SELECT token FROM session`).Scan(&kept))
 	if len(kept) != 32 || strings.Contains(string(kept), c.token("grapnel")) {
