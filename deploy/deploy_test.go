@@ -21,7 +21,8 @@ func TestUnit(t *testing.T) {
 	unit, err := os.ReadFile("grapnel.service")
 	fatal.On(t, err)
 	// The program and its settings are where they are on a server, not here.
-	here := strings.NewReplacer("/usr/local/bin/grapnel serve", "/bin/true", "EnvironmentFile=/etc/grapnel.env", "EnvironmentFile=-/etc/grapnel.env").Replace(string(unit))
+	here := strings.NewReplacer("/usr/local/bin/grapnel serve", "/bin/true", "EnvironmentFile=/etc/grapnel.env", "EnvironmentFile=-/etc/grapnel.env").
+		Replace(string(unit))
 	if here == string(unit) {
 		t.Fatal("the unit does not start the program")
 	}

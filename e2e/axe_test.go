@@ -64,8 +64,16 @@ func TestAccessibility(t *testing.T) {
 		{"handed over", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/?show=closed"), reads("Handed over")) }},
 		{"nothing found", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/?find=zzz"), reads("0 jobs with")) }},
 		{"new job", func(b *tab) {
-			b.do(chromedp.Navigate(theatre.URL+"/jobs/new"), click("Mower"), click("Turns slowly"), chromedp.Evaluate(`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Other standard")).click()`, nil),
-				reads("Made, year and month"))
+			b.do(
+				chromedp.Navigate(theatre.URL+"/jobs/new"),
+				click("Mower"),
+				click("Turns slowly"),
+				chromedp.Evaluate(
+					`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Other standard")).click()`,
+					nil,
+				),
+				reads("Made, year and month"),
+			)
 		}},
 		{"rest volts", func(b *tab) { b.newJob(mower()); b.do(enter("Meter reads", "12.31"), reads("If this is saved")) }},
 		{"taken", func(b *tab) { b.newJob(mower(), rested(12.65)); b.do(goTo("Rest volts"), reads("Read again")) }},
@@ -80,7 +88,12 @@ func TestAccessibility(t *testing.T) {
 		}},
 		{"look", func(b *tab) {
 			b.newJob(mower(), rested(12.24))
-			b.do(reads("Whole, dry, not frozen, no smell?"), mark("lid", "Lid wet or dirty"), reads("If this is saved"), chromedp.WaitVisible(`[aria-live=polite]:not(.opacity-40)`, chromedp.ByQuery))
+			b.do(
+				reads("Whole, dry, not frozen, no smell?"),
+				mark("lid", "Lid wet or dirty"),
+				reads("If this is saved"),
+				chromedp.WaitVisible(`[aria-live=polite]:not(.opacity-40)`, chromedp.ByQuery),
+			)
 		}},
 		{"acid", func(b *tab) { b.newJob(mower(), rested(12.24)); b.do(goTo("Acid"), reads("Plates covered")) }},
 		{"crank", func(b *tab) {
@@ -97,7 +110,12 @@ func TestAccessibility(t *testing.T) {
 		{"a battery's life", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register/K-0098"), reads("They differ by")) }},
 		{"saved", func(b *tab) {
 			b.newJob(mower())
-			b.do(chromedp.SendKeys("[data-big]", "12.24", chromedp.ByQuery), reads("If this is saved"), click("Save, go on"), reads("Saved: Rest volts"))
+			b.do(
+				chromedp.SendKeys("[data-big]", "12.24", chromedp.ByQuery),
+				reads("If this is saved"),
+				click("Save, go on"),
+				reads("Saved: Rest volts"),
+			)
 		}},
 		{"changed meanwhile, without a line", func(b *tab) {
 			id := b.newJob(mower())
@@ -105,14 +123,26 @@ func TestAccessibility(t *testing.T) {
 			b.do(reads("Jory saved Rest volts 12.31 V"), offline(true), reads("No line to the server"))
 		}},
 		{"the person's menu", func(b *tab) {
-			b.do(offline(false), chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch),
-				chromedp.Navigate(theatre.URL), chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible), reads("Sign out"))
+			b.do(
+				offline(false),
+				chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch),
+				chromedp.Navigate(
+					theatre.URL,
+				),
+				chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible),
+				reads("Sign out"),
+			)
 		}},
 		{"the keys", func(b *tab) {
 			b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"), typed("?"), reads("Go to the house rules"))
 		}},
 		{"account", func(b *tab) {
-			b.do(chromedp.Navigate(theatre.URL+"/account"), reads("Where you are signed in"), reads("last seen about"), types("New PIN", "1234"))
+			b.do(
+				chromedp.Navigate(theatre.URL+"/account"),
+				reads("Where you are signed in"),
+				reads("last seen about"),
+				types("New PIN", "1234"),
+			)
 		}},
 		{"nowhere", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/nowhere"), reads("There is nothing here")) }},
 		// Last, since its call would stand over what comes after.
@@ -128,10 +158,14 @@ func TestAccessibility(t *testing.T) {
 				b.do(chromedp.Evaluate(string(source)+"; "+uncut, nil))
 				for _, scheme := range []string{"light", "dark"} {
 					var found, own string
-					b.do(chromedp.Evaluate(`document.documentElement.dataset.theme = "`+scheme+`"; 1`, nil),
-						emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme},
-							{Name: "prefers-reduced-motion", Value: "reduce"}}),
-						fetched(`return await `+axe, &found), chromedp.Evaluate(ours, &own))
+					b.do(
+						chromedp.Evaluate(`document.documentElement.dataset.theme = "`+scheme+`"; 1`, nil),
+						emulation.SetEmulatedMedia().
+							WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme},
+								{Name: "prefers-reduced-motion", Value: "reduce"}}),
+						fetched(`return await `+axe, &found),
+						chromedp.Evaluate(ours, &own),
+					)
 					if found != "[]" || own != "[]" {
 						t.Errorf("%s, %s: %s", place, scheme, strings.ReplaceAll(found+own, `","`, "\n"))
 					}
@@ -142,8 +176,12 @@ func TestAccessibility(t *testing.T) {
 				check(p.name)
 			}
 			var status int
-			b.do(chromedp.Navigate(theatre.URL+"/api/session"), fetched(`return (await fetch("/api/session", { method: "DELETE" })).status`, &status),
-				chromedp.Navigate(theatre.URL), reads("Demo workshop"))
+			b.do(
+				chromedp.Navigate(theatre.URL+"/api/session"),
+				fetched(`return (await fetch("/api/session", { method: "DELETE" })).status`, &status),
+				chromedp.Navigate(theatre.URL),
+				reads("Demo workshop"),
+			)
 			check("sign-in")
 			b.signIn("Marit")
 			b.do(chromedp.Navigate(theatre.URL+"/people"), click("Add somebody"), reads("Temporary passphrase"))

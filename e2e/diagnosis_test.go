@@ -63,7 +63,12 @@ func TestDiagnosisOfAWornBattery(t *testing.T) {
 	b.take("Charge", "Rest volts", click("To full"), enter("Hours on the charger", "9"))
 	b.take("Rest volts", "Strength", enter("Meter reads", "12.63"), click("Rested"))
 	b.take("Strength", "Decide", enter("Volts at the end", "8.70"))
-	b.do(goTo("Decide"), reads("Replace it: charged, and still too weak."), reads("Your battery has come to its end"), reads("8.70 V at the end of 325 A"))
+	b.do(
+		goTo("Decide"),
+		reads("Replace it: charged, and still too weak."),
+		reads("Your battery has come to its end"),
+		reads("8.70 V at the end of 325 A"),
+	)
 }
 
 // A mower that is only flat: charged, tested and handed over once it is known why.
@@ -71,18 +76,44 @@ func TestDiagnosisOfAFlatMower(t *testing.T) {
 	b := anew(t, stage.Phone, "C")
 	b.newJob(mower())
 	figure(b, stage.Phone, "Meter reads", "12.06")
-	b.do(reads("If this is saved"), press(`//button[@aria-pressed="false"][.="Rested"]`), click("Save, go on"), reads("Whole, dry, not frozen, no smell?"))
+	b.do(
+		reads("If this is saved"),
+		press(`//button[@aria-pressed="false"][.="Rested"]`),
+		click("Save, go on"),
+		reads("Whole, dry, not frozen, no smell?"),
+	)
 	b.fine()
 	b.do(reads("How the charge ended"), click("To full"), click("Save, go on"), goneOn("Charge"))
 	figure(b, stage.Phone, "Meter reads", "12.64")
-	b.do(reads("If this is saved"), press(`//button[@aria-pressed="false"][.="Rested"]`), click("Save, go on"), goneOn("Rest volts"))
+	b.do(
+		reads("If this is saved"),
+		press(`//button[@aria-pressed="false"][.="Rested"]`),
+		click("Save, go on"),
+		goneOn("Rest volts"),
+	)
 	figure(b, stage.Phone, "Volts at the end", "10.5")
 	b.do(reads("If this is saved"), click("Save, go on"), reads("Find out why it went flat."))
 	figure(b, stage.Phone, "Volts at the posts", "14.2")
-	b.do(click("Raised, 1500 to 2000"), click("On: lamps, fan, screen"), reads("If this is saved"), click("Save, go on"), goneOn("Charging"), goTo("Drain"))
+	b.do(
+		click("Raised, 1500 to 2000"),
+		click("On: lamps, fan, screen"),
+		reads("If this is saved"),
+		click("Save, go on"),
+		goneOn("Charging"),
+		goTo("Drain"),
+	)
 	figure(b, stage.Phone, "Drain", "12")
-	b.do(click("30 min"), reads("If this is saved"), click("Save, go on"), goneOn("Drain"), reads("Nobody knows why it went flat."), goTo("Decide"),
-		reads("please watch whether it happens again"), click("Hand over and close"), reads("Open it again"))
+	b.do(
+		click("30 min"),
+		reads("If this is saved"),
+		click("Save, go on"),
+		goneOn("Drain"),
+		reads("Nobody knows why it went flat."),
+		goTo("Decide"),
+		reads("please watch whether it happens again"),
+		click("Hand over and close"),
+		reads("Open it again"),
+	)
 }
 
 // A hybrid's 12 V battery with a drain: no starter to load it with, no cranking
@@ -90,14 +121,21 @@ func TestDiagnosisOfAFlatMower(t *testing.T) {
 func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 	b := anew(t, stage.Tablet, "C")
 	b.newJob(map[string]any{
-		"vehicle":    map[string]any{"class": "hybrid", "name": "Drained hybrid", "high_voltage": true},
-		"battery":    map[string]any{"chemistry": "agm", "caps": "sealed", "rating": map[string]any{"cca": 325, "standard": "SAE", "ah_20h": 45}},
+		"vehicle": map[string]any{"class": "hybrid", "name": "Drained hybrid", "high_voltage": true},
+		"battery": map[string]any{
+			"chemistry": "agm",
+			"caps":      "sealed",
+			"rating":    map[string]any{"cca": 325, "standard": "SAE", "ah_20h": 45},
+		},
 		"complaint":  []string{"after_standing"},
 		"conditions": map[string]any{"ambient_c": 15, "battery_c": 15},
 	}, rested(12.0), looked, map[string]any{"kind": "charged", "ended": "full", "hours": 10},
 		map[string]any{"kind": "rest_voltage", "volts": 12.95, "minutes_since_charge": 1500, "surface_charge": "rested"})
 	var stations []string
-	b.do(goTo("Strength"), chromedp.Evaluate(`[...document.querySelectorAll("nav[aria-label=Stations] button")].map(e => e.textContent)`, &stations))
+	b.do(
+		goTo("Strength"),
+		chromedp.Evaluate(`[...document.querySelectorAll("nav[aria-label=Stations] button")].map(e => e.textContent)`, &stations),
+	)
 	for _, s := range stations {
 		if strings.Contains(s, "Crank") || strings.Contains(s, "Acid") {
 			t.Errorf("a hybrid has %q", s)
@@ -112,7 +150,13 @@ func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 	b.take("Strength", "Charging", enter("Volts at the end", "10.40"))
 	b.take("Drain", "Drain", enter("Drain", "180"), click("30 min"))
 	b.do(goTo("Decide"), reads("Find what drains it."), reads("Only the 12 V battery is ours."))
-	b.take("Drain", "Clean", enter("Drain", "22"), chromedp.WaitVisible(`[data-saves]:disabled`, chromedp.ByQuery), enter("Fuse that was out", "F14 lamp"))
+	b.take(
+		"Drain",
+		"Clean",
+		enter("Drain", "22"),
+		chromedp.WaitVisible(`[data-saves]:disabled`, chromedp.ByQuery),
+		enter("Fuse that was out", "F14 lamp"),
+	)
 	b.do(goTo("Decide"), reads("Fuse F14 lamp carries 158 mA of the 180 mA"), reads("Mend what hangs on fuse F14 lamp"),
 		reads("Your battery holds, and the fault lies elsewhere: something drains it while the vehicle stands."))
 	b.take("Clean", "Decide", click("Drain found and stopped"))
@@ -124,8 +168,15 @@ func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 func TestStopIsLiftedByALead(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	id := b.newJob(mower(), rested(12.24), map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
-	b.do(reads("Stop. The case is cracked."), goTo("Charge"), reads("Do not load or charge it."), goTo("Strength"), reads("Do not load or charge it."),
-		goTo("Look"), reads("Only a lead can lift this"))
+	b.do(
+		reads("Stop. The case is cracked."),
+		goTo("Charge"),
+		reads("Do not load or charge it."),
+		goTo("Strength"),
+		reads("Do not load or charge it."),
+		goTo("Look"),
+		reads("Only a lead can lift this"),
+	)
 	if n := b.count(`[data-lift]`); n != 0 {
 		t.Error("a technician is offered to lift it")
 	}
@@ -134,8 +185,18 @@ func TestStopIsLiftedByALead(t *testing.T) {
 		t.Errorf("a technician lifts it: %d", status)
 	}
 	lead := beside(t, "Marit", "/jobs/"+id+"?at=look")
-	lead.do(reads("Stop. The case is cracked."), click("Lift the stop"), enter("Reason", "A scratch in the label film only"), click("Save, go on"),
-		reads("Charge it, then test again."), goTo("Decide"), reads("A lead goes on in spite of: case cracked"), reads("A scratch in the label film only"))
+	lead.do(
+		reads("Stop. The case is cracked."),
+		click("Lift the stop"),
+		enter("Reason", "A scratch in the label film only"),
+		click("Save, go on"),
+		reads(
+			"Charge it, then test again.",
+		),
+		goTo("Decide"),
+		reads("A lead goes on in spite of: case cracked"),
+		reads("A scratch in the label film only"),
+	)
 	b.do(reads("Charge it, then test again."))
 }
 
@@ -143,7 +204,13 @@ func TestStopIsLiftedByALead(t *testing.T) {
 func asLead(t *testing.T) *tab {
 	t.Helper()
 	ws := newWorkshop(t)
-	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
+	lead := store.Person{
+		ID:         newID(),
+		WorkshopID: ws.ID,
+		Role:       store.Lead,
+		Name:       "L " + newID()[24:],
+		Passphrase: passphrase.Hash(phrase),
+	}
 	must(t, theatre.Store.AddPerson(context.Background(), store.Actor{}, lead))
 	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
 	t.Parallel()
@@ -157,15 +224,30 @@ func asLead(t *testing.T) *tab {
 func TestAHouseRuleTurnsAVerdict(t *testing.T) {
 	job := func() map[string]any {
 		j := mower()
-		j["battery"] = map[string]any{"chemistry": "flooded", "rating": map[string]any{"cca": 650, "standard": "SAE", "ah_20h": 62}}
+		j["battery"] = map[string]any{
+			"chemistry": "flooded",
+			"rating":    map[string]any{"cca": 650, "standard": "SAE", "ah_20h": 62},
+		}
 		return j
 	}
-	taken := []map[string]any{rested(12.64), looked, {"kind": "load_test", "method": "half_cca", "amps": 325, "seconds": 15, "volts_end": 10.15}}
+	taken := []map[string]any{
+		rested(12.64),
+		looked,
+		{"kind": "load_test", "method": "half_cca", "amps": 325, "seconds": 15, "volts_end": 10.15},
+	}
 	b := asLead(t)
 	b.newJob(job(), taken...)
 	b.do(reads("It holds, and is charged. Back to work."), reads("By another school it would be"), reads("conductance school"))
-	b.do(click("House rules"), press(`//fieldset[contains(., "what part of its label")]//button[contains(., "conductance school")]`),
-		click("Save the house rules"), reads("New jobs follow them"))
+	b.do(
+		click("House rules"),
+		press(`//fieldset[contains(., "what part of its label")]//button[contains(., "conductance school")]`),
+		click("Save the house rules"),
+		reads("New jobs follow them"),
+	)
 	b.newJob(job(), taken...)
-	b.do(reads("Weak: it holds today."), goTo("Decide"), reads("Your battery starts your engine today, but it is weak, and colder than"))
+	b.do(
+		reads("Weak: it holds today."),
+		goTo("Decide"),
+		reads("Your battery starts your engine today, but it is weak, and colder than"),
+	)
 }

@@ -90,7 +90,9 @@ func (b *tab) place(station string) string {
 	b.t.Helper()
 	var n int
 	b.do(chromedp.Evaluate(fmt.Sprintf(
-		`1 + [...document.querySelectorAll("nav[aria-label=Stations] button")].findIndex(e => e.textContent.includes(%q))`, station), &n))
+		`1 + [...document.querySelectorAll("nav[aria-label=Stations] button")].findIndex(e => e.textContent.includes(%q))`,
+		station,
+	), &n))
 	return fmt.Sprint(n)
 }
 
@@ -122,8 +124,17 @@ func (b *tab) status(method, path string, body any) (status int) {
 	b.t.Helper()
 	raw, err := json.Marshal(body)
 	must(b.t, err)
-	b.do(fetched(fmt.Sprintf(`return (await fetch(%q, { method: %q, headers: { "Content-Type": "application/json" }, body: %q })).status`,
-		path, method, raw), &status))
+	b.do(
+		fetched(
+			fmt.Sprintf(
+				`return (await fetch(%q, { method: %q, headers: { "Content-Type": "application/json" }, body: %q })).status`,
+				path,
+				method,
+				raw,
+			),
+			&status,
+		),
+	)
 	return status
 }
 

@@ -39,8 +39,12 @@ func TestSavingThroughALostNetwork(t *testing.T) {
 // asked in vain; when the server answers all the same, it stands.
 func TestBrowserSaysTheLineIsLost(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
-	b.do(reads("Next needs hands"), chromedp.Evaluate(`window.dispatchEvent(new Event("offline")); 1`, nil), reads("No line to the server"),
-		until(`!document.body.innerText.includes("No line to the server")`))
+	b.do(
+		reads("Next needs hands"),
+		chromedp.Evaluate(`window.dispatchEvent(new Event("offline")); 1`, nil),
+		reads("No line to the server"),
+		until(`!document.body.innerText.includes("No line to the server")`),
+	)
 }
 
 // What waits of somebody who is signed out, the sign-in page says; it goes out when
@@ -48,9 +52,21 @@ func TestBrowserSaysTheLineIsLost(t *testing.T) {
 func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 	b := anew(t, stage.Phone, "C")
 	id, me := b.newJob(mower()), ""
-	b.do(offline(true), reads("No line to the server"), chromedp.SendKeys("[data-big]", "12.71", chromedp.ByQuery), click("Keep, send later"),
-		reads("1 reading waits to be sent."), until(`window.scrollY === 0`), fetched(`return Object.keys(localStorage).find(k => k.startsWith("grapnel.outbox.")).slice(15)`, &me),
-		network.ClearBrowserCookies(), offline(false), reads("1 reading of "+me), reads("waits on this device"))
+	b.do(
+		offline(true),
+		reads("No line to the server"),
+		chromedp.SendKeys("[data-big]", "12.71", chromedp.ByQuery),
+		click("Keep, send later"),
+		reads(
+			"1 reading waits to be sent.",
+		),
+		until(`window.scrollY === 0`),
+		fetched(`return Object.keys(localStorage).find(k => k.startsWith("grapnel.outbox.")).slice(15)`, &me),
+		network.ClearBrowserCookies(),
+		offline(false),
+		reads("1 reading of "+me),
+		reads("waits on this device"),
+	)
 	b.signIn("Jory")
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), reads("Take the rest voltage"))
 	if got := b.saved(id); len(got) != 0 {
@@ -69,9 +85,21 @@ func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 func TestSheetWithoutALine(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	// The rest of the program is fetched ahead, and then it must do without the line.
-	b.do(reads("Next needs hands"), until(`performance.getEntriesByType("resource").filter(e => /(JobSheet|PersonMenu|BatteryLife)/.test(e.name)).length >= 3`),
-		chromedp.Sleep(time.Second), offline(true), reads("No line to the server"), click("K-0131"), reads("The server cannot be reached"),
-		offline(false), reads("Stop. The case is bulged."))
+	b.do(
+		reads("Next needs hands"),
+		until(
+			`performance.getEntriesByType("resource").filter(e => /(JobSheet|PersonMenu|BatteryLife)/.test(e.name)).length >= 3`,
+		),
+		chromedp.Sleep(
+			time.Second,
+		),
+		offline(true),
+		reads("No line to the server"),
+		click("K-0131"),
+		reads("The server cannot be reached"),
+		offline(false),
+		reads("Stop. The case is bulged."),
+	)
 }
 
 // What waits and is no longer taken, because somebody was there first, is said
@@ -135,14 +163,24 @@ func TestBrokenPage(t *testing.T) {
 		if e, ok := event.(*fetch.EventRequestPaused); ok {
 			go func() {
 				_ = chromedp.Run(b.ctx, fetch.FulfillRequest(e.RequestID, 200).WithResponseHeaders([]*fetch.HeaderEntry{
-					{Name: "Content-Type", Value: "application/json"}}).WithBody(base64.StdEncoding.EncodeToString([]byte(`{"job":{}}`))))
+					{
+						Name:  "Content-Type",
+						Value: "application/json",
+					}}).WithBody(base64.StdEncoding.EncodeToString([]byte(`{"job":{}}`))))
 			}()
 		}
 	})
-	b.do(fetch.Enable().WithPatterns([]*fetch.RequestPattern{{URLPattern: "*/api/jobs/" + id}}),
-		chromedp.Navigate(theatre.URL+"/jobs/"+id), reads("This page broke."), reads("House rules"),
-		fetch.Disable(), press(`//a[contains(., "To the floor")]`), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
-		chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=rest_voltage"), focused("Meter reads"))
+	b.do(
+		fetch.Enable().WithPatterns([]*fetch.RequestPattern{{URLPattern: "*/api/jobs/" + id}}),
+		chromedp.Navigate(theatre.URL+"/jobs/"+id),
+		reads("This page broke."),
+		reads("House rules"),
+		fetch.Disable(),
+		press(`//a[contains(., "To the floor")]`),
+		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
+		chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=rest_voltage"),
+		focused("Meter reads"),
+	)
 	if kept := b.value("Meter reads"); kept != "12.4" {
 		t.Errorf("what was being entered became %q", kept)
 	}
@@ -172,11 +210,23 @@ func TestSessionEndsWhileTyping(t *testing.T) {
 	b := as(t, stage.Desktop, "Jory")
 	var ended int
 	b.openJob("K-0133")
-	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.34"), reads("If this is saved"),
+	b.do(
+		goTo("Rest volts"),
+		click("Read again"),
+		enter("Meter reads", "12.34"),
+		reads("If this is saved"),
 		fetched(`return (await fetch("/api/session", { method: "DELETE" })).status`, &ended),
 		// The sheet may have noticed before it is saved.
-		chromedp.Evaluate(`document.querySelector("[data-saves]")?.click()`, nil), chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch), click("Jory"),
-		reads("K-0133"), goTo("Rest volts"), click("Read again"))
+		chromedp.Evaluate(
+			`document.querySelector("[data-saves]")?.click()`,
+			nil,
+		),
+		chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch),
+		click("Jory"),
+		reads("K-0133"),
+		goTo("Rest volts"),
+		click("Read again"),
+	)
 	if kept := b.value("Meter reads"); kept != "12.34" {
 		t.Errorf("after signing in again the field holds %q", kept)
 	}

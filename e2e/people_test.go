@@ -37,26 +37,84 @@ func item(words string) chromedp.Action {
 func TestAccounts(t *testing.T) {
 	lead := asLead(t)
 	name := "D " + newID()[24:]
-	lead.do(chromedp.Navigate(theatre.URL+"/people"), reads("without a second factor"), click("Add somebody"), types("Name, to sign in by", name),
-		types("Temporary passphrase", "short"), click("Add"), reads("at least 12 are needed"), types("Temporary passphrase", "temporary 9 kettles lamp"), click("Add"),
-		reads(name+" can come in now"), reads("has a temporary passphrase"))
+	lead.do(
+		chromedp.Navigate(theatre.URL+"/people"),
+		reads("without a second factor"),
+		click("Add somebody"),
+		types("Name, to sign in by", name),
+		types(
+			"Temporary passphrase",
+			"short",
+		),
+		click("Add"),
+		reads("at least 12 are needed"),
+		types("Temporary passphrase", "temporary 9 kettles lamp"),
+		click("Add"),
+		reads(name+" can come in now"),
+		reads("has a temporary passphrase"),
+	)
 	dora := open(t, stage.Desktop)
-	dora.do(chromedp.Navigate(theatre.URL), types("Name", name), types("Passphrase", "temporary 9 kettles lamp"), click("Sign in"), reads("Welcome, "+name),
-		types("The temporary passphrase", "temporary 9 kettles lamp"), types("New passphrase", "password123456"), click("Change the passphrase"), reads("easy to guess"),
-		types("New passphrase", "blue kettle morning"), click("Change the passphrase"), reads("The bench is clear"))
+	dora.do(
+		chromedp.Navigate(theatre.URL),
+		types("Name", name),
+		types("Passphrase", "temporary 9 kettles lamp"),
+		click("Sign in"),
+		reads("Welcome, "+name),
+		types(
+			"The temporary passphrase",
+			"temporary 9 kettles lamp",
+		),
+		types("New passphrase", "password123456"),
+		click("Change the passphrase"),
+		reads("easy to guess"),
+		types("New passphrase", "blue kettle morning"),
+		click("Change the passphrase"),
+		reads("The bench is clear"),
+	)
 	dora.do(chromedp.Navigate(theatre.URL+"/people"), reads("Only a lead may do this"))
 	row := func(what string) chromedp.Action {
-		return chromedp.Tasks{chromedp.Navigate(theatre.URL + "/people"), stage.Press(`//button[@aria-label="Change the account of ` + name + `"]`), item(what)}
+		return chromedp.Tasks{
+			chromedp.Navigate(theatre.URL + "/people"),
+			stage.Press(`//button[@aria-label="Change the account of ` + name + `"]`),
+			item(what),
+		}
 	}
 	lead.do(row("Make lead"), reads(name+" is now a lead."))
 	dora.do(chromedp.Navigate(theatre.URL+"/people"), reads("Nobody is ever deleted"))
 	lead.do(row("Make technician"), reads(name+" is now a technician."), row("Close the account"), reads("Account closed since"))
-	dora.do(chromedp.Navigate(theatre.URL), reads("Passphrase"), types("Name", name), types("Passphrase", "blue kettle morning"), click("Sign in"), reads("This account is closed"))
-	lead.do(row("Open the account again"), reads("may come in again"), row("Temporary passphrase"), types("Temporary passphrase for "+name, "another 7 paper lamps"), click("Set it"),
-		reads("comes in with the temporary passphrase"))
-	dora.do(types("Passphrase", "blue kettle morning"), click("Sign in"), reads("do not match"), types("Passphrase", "another 7 paper lamps"), click("Sign in"), reads("Welcome, "+name))
-	lead.do(chromedp.Navigate(theatre.URL+"/history"), reads("Passphrase set "+name), reads("Person added "+name), reads("Role: technician → lead"), click("Sign-ins"),
-		reads("Sign-in failed "+name), reads("Address: 127.0.0.1"))
+	dora.do(
+		chromedp.Navigate(theatre.URL),
+		reads("Passphrase"),
+		types("Name", name),
+		types("Passphrase", "blue kettle morning"),
+		click("Sign in"),
+		reads("This account is closed"),
+	)
+	lead.do(
+		row("Open the account again"),
+		reads("may come in again"),
+		row("Temporary passphrase"),
+		types("Temporary passphrase for "+name, "another 7 paper lamps"),
+		click("Set it"),
+		reads("comes in with the temporary passphrase"),
+	)
+	dora.do(
+		types("Passphrase", "blue kettle morning"),
+		click("Sign in"),
+		reads("do not match"),
+		types("Passphrase", "another 7 paper lamps"),
+		click("Sign in"),
+		reads("Welcome, "+name),
+	)
+	lead.do(
+		chromedp.Navigate(theatre.URL+"/history"),
+		reads("Passphrase set "+name),
+		reads("Person added "+name),
+		reads("Role: technician → lead"),
+		click("Sign-ins"),
+		reads("Sign-in failed "+name),
+		reads("Address: 127.0.0.1"),
+	)
 }
 
 // On a shared tablet somebody comes in by PIN in place of whoever is in, and from the
@@ -68,23 +126,63 @@ func TestChangeOfPersonByPIN(t *testing.T) {
 	b := open(t, stage.Tablet)
 	b.signInWith(one.Name, phrase)
 	pin := `(//section[.//h2="PIN"]//input)`
-	b.do(chromedp.Navigate(theatre.URL+"/account"), chromedp.SendKeys(pin+"[1]", phrase, chromedp.BySearch), chromedp.SendKeys(pin+"[2]", "2580", chromedp.BySearch),
-		click("Set the PIN"), reads("The PIN is set."), reads("You have one."))
-	signOut := chromedp.Tasks{press(`//button[contains(@aria-label, "your settings")]`), item("Sign out"), chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch), reads("Here today, by PIN")}
+	b.do(
+		chromedp.Navigate(theatre.URL+"/account"),
+		chromedp.SendKeys(pin+"[1]", phrase, chromedp.BySearch),
+		chromedp.SendKeys(pin+"[2]", "2580", chromedp.BySearch),
+		click("Set the PIN"),
+		reads("The PIN is set."),
+		reads("You have one."),
+	)
+	signOut := chromedp.Tasks{
+		press(`//button[contains(@aria-label, "your settings")]`),
+		item("Sign out"),
+		chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch),
+		reads("Here today, by PIN"),
+	}
 	b.do(signOut)
-	b.do(types("Name", two.Name), types("Passphrase", phrase), click("Sign in"), chromedp.WaitVisible(`button[aria-label^="`+two.Name+`"]`, chromedp.ByQuery))
-	b.do(press(`//button[contains(@aria-label, "your settings")]`), item("Change to "+one.Name), types("PIN of "+one.Name, "0007"), click("Come in as"), reads("The PIN does not match."),
-		types("PIN of "+one.Name, "2580"), click("Come in as"), chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery))
-	b.do(chromedp.Navigate(theatre.URL+"/account"), reads("You came in by PIN"), chromedp.Navigate(theatre.URL), signOut, click(one.Name), types("PIN of "+one.Name, "2580"), click("Come in as"),
-		chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery))
+	b.do(
+		types("Name", two.Name),
+		types("Passphrase", phrase),
+		click("Sign in"),
+		chromedp.WaitVisible(`button[aria-label^="`+two.Name+`"]`, chromedp.ByQuery),
+	)
+	b.do(
+		press(`//button[contains(@aria-label, "your settings")]`),
+		item("Change to "+one.Name),
+		types("PIN of "+one.Name, "0007"),
+		click("Come in as"),
+		reads("The PIN does not match."),
+		types(
+			"PIN of "+one.Name,
+			"2580",
+		),
+		click("Come in as"),
+		chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery),
+	)
+	b.do(
+		chromedp.Navigate(theatre.URL+"/account"),
+		reads("You came in by PIN"),
+		chromedp.Navigate(theatre.URL),
+		signOut,
+		click(one.Name),
+		types("PIN of "+one.Name, "2580"),
+		click("Come in as"),
+		chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery),
+	)
 }
 
 // A lead sets up a second factor, and from then on a code is asked for.
 func TestSecondFactor(t *testing.T) {
 	lead := asLead(t)
 	part := `//section[.//h2="Second factor"]`
-	lead.do(chromedp.Navigate(theatre.URL+"/account"), chromedp.SendKeys(part+"//input", phrase, chromedp.BySearch), click("Set it up"), reads("Scan it with an authenticator"),
-		until(`document.querySelector("img[alt^='The secret']").naturalWidth > 100`))
+	lead.do(
+		chromedp.Navigate(theatre.URL+"/account"),
+		chromedp.SendKeys(part+"//input", phrase, chromedp.BySearch),
+		click("Set it up"),
+		reads("Scan it with an authenticator"),
+		until(`document.querySelector("img[alt^='The secret']").naturalWidth > 100`),
+	)
 	secret := strings.TrimSpace(lead.text(`p.select-all`))
 	code := func() string {
 		c, err := totp.GenerateCode(secret, time.Now())
@@ -92,14 +190,35 @@ func TestSecondFactor(t *testing.T) {
 		return c
 	}
 	first := code()
-	lead.do(types("The code it shows now", "000000"), click("Turn it on"), reads("The code does not match"), types("The code it shows now", first), click("Turn it on"), reads("Keep these recovery codes"))
+	lead.do(
+		types("The code it shows now", "000000"),
+		click("Turn it on"),
+		reads("The code does not match"),
+		types("The code it shows now", first),
+		click("Turn it on"),
+		reads("Keep these recovery codes"),
+	)
 	recovery := lead.text(`ul.select-all li`)
 	lead.do(click("I have kept them"), reads("It is on."))
 	var name string
 	lead.do(chromedp.Text("main h1", &name, chromedp.ByQuery))
 	b := open(t, stage.Phone)
-	b.do(chromedp.Navigate(theatre.URL), types("Name", name), types("Passphrase", phrase), click("Sign in"), reads("Enter the code your second factor shows now"),
-		types("Code", first), click("Sign in"), reads("The code does not match"), types("Code", recovery), click("Sign in"), reads("The bench is clear"))
+	b.do(
+		chromedp.Navigate(theatre.URL),
+		types("Name", name),
+		types("Passphrase", phrase),
+		click("Sign in"),
+		reads("Enter the code your second factor shows now"),
+		types(
+			"Code",
+			first,
+		),
+		click("Sign in"),
+		reads("The code does not match"),
+		types("Code", recovery),
+		click("Sign in"),
+		reads("The bench is clear"),
+	)
 }
 
 // A floor of more jobs than one part holds says so, counts them all, and shows the rest
@@ -111,14 +230,35 @@ func TestLongFloor(t *testing.T) {
 	cca := 300.0
 	const n = 203
 	for i := range n {
-		must(t, theatre.Store.AddJob(ctx, ws.ID, store.Job{ID: newID(), Vehicle: reading.Vehicle{Class: "mower", Name: fmt.Sprintf("Mower %d", i), SystemVolts: 12},
-			Battery: reading.Battery{Tag: fmt.Sprintf("K-%04d", i), Chemistry: battery.Flooded, Rating: reading.Rating{CCA: &cca, Standard: "SAE"}},
-			Rules:   rules.Default(), OpenedByID: me.ID}, nil))
+		must(
+			t,
+			theatre.Store.AddJob(
+				ctx,
+				ws.ID,
+				store.Job{
+					ID:      newID(),
+					Vehicle: reading.Vehicle{Class: "mower", Name: fmt.Sprintf("Mower %d", i), SystemVolts: 12},
+					Battery: reading.Battery{
+						Tag:       fmt.Sprintf("K-%04d", i),
+						Chemistry: battery.Flooded,
+						Rating:    reading.Rating{CCA: &cca, Standard: "SAE"},
+					},
+					Rules:      rules.Default(),
+					OpenedByID: me.ID,
+				},
+				nil,
+			),
+		)
 	}
 	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signInWith(me.Name, phrase)
-	b.do(reads("203 batteries wait for hands"), reads("200 of 203 shown"), click("Show 3 more"), until(`document.querySelectorAll("main li").length === 203`))
+	b.do(
+		reads("203 batteries wait for hands"),
+		reads("200 of 203 shown"),
+		click("Show 3 more"),
+		until(`document.querySelectorAll("main li").length === 203`),
+	)
 	b.do(chromedp.SendKeys(`input[type=search]`, "mower 2", chromedp.ByQuery), reads("14 jobs"))
 }
 
@@ -130,9 +270,30 @@ func TestTagOfAnotherBattery(t *testing.T) {
 	b := open(t, stage.Desktop)
 	b.signInWith(me.Name, phrase)
 	b.newJob(mower())
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/new"), click("Mower"), click("Turns slowly"), click("230 CCA"), types("Shop tag", "k-0001"), click("Open the job"),
-		reads("Is it the same battery?"), click("Another one"), reads("K-0002"), goTo("Arrive"), types("Customer", "Hall"), click("Save the changes"), goneOn("Arrive"))
-	b.do(goTo("Arrive"), click("What was changed of this job"), reads("Details changed"), reads("Customer: Hall"), reads("Job opened"))
+	b.do(
+		chromedp.Navigate(theatre.URL+"/jobs/new"),
+		click("Mower"),
+		click("Turns slowly"),
+		click("230 CCA"),
+		types("Shop tag", "k-0001"),
+		click("Open the job"),
+		reads(
+			"Is it the same battery?",
+		),
+		click("Another one"),
+		reads("K-0002"),
+		goTo("Arrive"),
+		types("Customer", "Hall"),
+		click("Save the changes"),
+		goneOn("Arrive"),
+	)
+	b.do(
+		goTo("Arrive"),
+		click("What was changed of this job"),
+		reads("Details changed"),
+		reads("Customer: Hall"),
+		reads("Job opened"),
+	)
 	if got := b.text("main"); strings.Contains(got, "Meanwhile") {
 		t.Error("one's own change is told as somebody else's")
 	}

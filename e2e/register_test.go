@@ -22,7 +22,13 @@ import (
 func TestABatterysLife(t *testing.T) {
 	ctx := context.Background()
 	ws := newWorkshop(t)
-	lead := store.Person{ID: newID(), WorkshopID: ws.ID, Role: store.Lead, Name: "L " + newID()[24:], Passphrase: passphrase.Hash(phrase)}
+	lead := store.Person{
+		ID:         newID(),
+		WorkshopID: ws.ID,
+		Role:       store.Lead,
+		Name:       "L " + newID()[24:],
+		Passphrase: passphrase.Hash(phrase),
+	}
 	must(t, theatre.Store.AddPerson(ctx, store.Actor{}, lead))
 	now := time.Now()
 	cca, ah, twenty := 650.0, 62.0, 20.0
@@ -38,7 +44,14 @@ func TestABatterysLife(t *testing.T) {
 			reading.Of("rest_voltage", reading.Fields{"volts": 12.63, "minutes_since_charge": 600, "surface_charge": "rested"}),
 			reading.Of("load_test", reading.Fields{"method": "half_cca", "amps": 325, "seconds": 15, "volts_end": end}),
 		} {
-			rs = append(rs, store.StoredReading{ByID: lead.ID, At: opened.Add(time.Duration(i+1) * time.Minute), Entry: reading.Entry{ID: newID(), Reading: r}})
+			rs = append(
+				rs,
+				store.StoredReading{
+					ByID:  lead.ID,
+					At:    opened.Add(time.Duration(i+1) * time.Minute),
+					Entry: reading.Entry{ID: newID(), Reading: r},
+				},
+			)
 		}
 		must(t, theatre.Store.AddJob(ctx, ws.ID, j, rs))
 		if yearsAgo > 0 {
@@ -54,20 +67,47 @@ func TestABatterysLife(t *testing.T) {
 	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signInWith(lead.Name, phrase)
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+last), click("Its life"), reads("4 jobs"), reads("% of its label"),
-		reads("Type the coldest nights of your place once"), until(`document.querySelectorAll("svg circle.cursor-pointer, svg g.cursor-pointer").length === 4`))
+	b.do(
+		chromedp.Navigate(theatre.URL+"/jobs/"+last),
+		click("Its life"),
+		reads("4 jobs"),
+		reads("% of its label"),
+		reads(
+			"Type the coldest nights of your place once",
+		),
+		until(`document.querySelectorAll("svg circle.cursor-pointer, svg g.cursor-pointer").length === 4`),
+	)
 	b.do(typed("gr"), reads("2 batteries"), reads("The coldest usual night of each month"))
 	for i, low := range []string{"-14.5", "-12", "-8", "-3", "1", "4", "6", "6", "2", "-3", "−8", "-12"} {
 		b.do(chromedp.SendKeys(`[aria-label="Coldest night of `+time.Month(i+1).String()+`"]`, low, chromedp.ByQuery))
 	}
 	b.do(click("Save the coldest nights"), reads("of 2 fail in the coming cold, the first about"),
 		chromedp.WaitVisible(`(//main//ul/li)[1]//a[contains(., "K-0001")]`, chromedp.BySearch))
-	b.do(click("The coldest nights"), until(`document.querySelector("[aria-label='Coldest night of January']").value === "−14.5"`), click("Cancel"))
+	b.do(
+		click("The coldest nights"),
+		until(`document.querySelector("[aria-label='Coldest night of January']").value === "−14.5"`),
+		click("Cancel"),
+	)
 	// Found by what the search in the head is typed.
 	b.do(chromedp.SendKeys(`input[type=search]`, "k-0002", chromedp.ByQuery), reads("1 of 2 batteries"))
-	b.do(chromedp.Navigate(theatre.URL+"/register/K-0001"), reads("it first fails in the week of"), click("Name its twin"),
-		chromedp.SendKeys(`[aria-label="Tag of the other battery"]`, "K-0009", chromedp.ByQuery), click("Pair them"), reads("K-0009 not found"))
-	b.do(chromedp.SendKeys(`[aria-label="Tag of the other battery"]`, kb.Backspace+"2", chromedp.ByQuery), click("Pair them"), reads("Replace both together"), reads("its twin"))
+	b.do(
+		chromedp.Navigate(theatre.URL+"/register/K-0001"),
+		reads("it first fails in the week of"),
+		click("Name its twin"),
+		chromedp.SendKeys(
+			`[aria-label="Tag of the other battery"]`,
+			"K-0009",
+			chromedp.ByQuery,
+		),
+		click("Pair them"),
+		reads("K-0009 not found"),
+	)
+	b.do(
+		chromedp.SendKeys(`[aria-label="Tag of the other battery"]`, kb.Backspace+"2", chromedp.ByQuery),
+		click("Pair them"),
+		reads("Replace both together"),
+		reads("its twin"),
+	)
 	b.do(chromedp.Click(`//section[@aria-label="Jobs"]//li[4]//a`, chromedp.BySearch), reads("Handed over"))
 }
 
@@ -76,13 +116,27 @@ func TestABatterysLife(t *testing.T) {
 func TestTheTesterIsRemembered(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.65), looked)
-	b.do(goTo("Strength"), chromedp.SendKeys(`//label[contains(., "Tester")]/following-sibling::input`, "Pile 2", chromedp.BySearch),
-		enter("Volts at the end", "10.2"), reads("If this is saved"), click("Save, go on"), reads("Saved:"))
+	b.do(
+		goTo("Strength"),
+		chromedp.SendKeys(`//label[contains(., "Tester")]/following-sibling::input`, "Pile 2", chromedp.BySearch),
+		enter("Volts at the end", "10.2"),
+		reads("If this is saved"),
+		click("Save, go on"),
+		reads("Saved:"),
+	)
 	if got := b.saved(id); got[2]["instrument"] != "Pile 2" {
 		t.Errorf("saved %v", got[2])
 	}
-	b.do(goTo("Strength"), reads("with Pile 2"), click("Correct this one"), reads("Correcting"), chromedp.SendKeys("[data-big]", kb.Backspace+"10.1", chromedp.ByQuery),
-		reads("If this is saved"), click("Save, go on"), goneOn("Strength"))
+	b.do(
+		goTo("Strength"),
+		reads("with Pile 2"),
+		click("Correct this one"),
+		reads("Correcting"),
+		chromedp.SendKeys("[data-big]", kb.Backspace+"10.1", chromedp.ByQuery),
+		reads("If this is saved"),
+		click("Save, go on"),
+		goneOn("Strength"),
+	)
 	if got := b.saved(id); got[2]["instrument"] != "Pile 2" || got[2]["volts_end"] == 10.2 {
 		t.Errorf("corrected %v", got[2])
 	}

@@ -205,11 +205,30 @@ A shop with thirty jobs in hand, over HTTP, after 60, 600 and 6000 jobs in all. 
 		{"choices", "What a new job picks from"}, {"write", "A reading saved, answered with its sheet"}, {"open", "A job opened"}} {
 		at := func(jobs int) float64 { return got[fmt.Sprintf("Years/%s/%d", r.name, jobs)].ns }
 		ratio := at(6000) / at(60)
-		fmt.Fprintf(&b, "| %s | %s | %s | %s | %.2f | %s |\n", r.what, short(at(60)), short(at(600)), short(at(6000)), ratio, verdict(ratio <= 1.3))
+		fmt.Fprintf(
+			&b,
+			"| %s | %s | %s | %s | %.2f | %s |\n",
+			r.what,
+			short(at(60)),
+			short(at(600)),
+			short(at(6000)),
+			ratio,
+			verdict(ratio <= 1.3),
+		)
 	}
 	ratio := got["SheetAlone/served"].ns / got["SheetAlone/bare"].ns
-	fmt.Fprintf(&b, "\nA sheet served, its judgement known, takes %s; its bare queries and the encoding of its answer %s: %.1f times, aim 3: %s. Fifty people at once open %.0f sheets a second, aim 350: %s.\n",
-		short(got["SheetAlone/served"].ns), short(got["SheetAlone/bare"].ns), ratio, verdict(ratio <= 3), got["Sheets"].rate, verdict(got["Sheets"].rate >= 350))
+	fmt.Fprintf(
+		&b,
+		"\nA sheet served, its judgement known, takes %s; its bare queries and the encoding of its answer %s: %.1f times, aim 3: %s. Fifty people at once open %.0f sheets a second, aim 350: %s.\n",
+		short(
+			got["SheetAlone/served"].ns,
+		),
+		short(got["SheetAlone/bare"].ns),
+		ratio,
+		verdict(ratio <= 3),
+		got["Sheets"].rate,
+		verdict(got["Sheets"].rate >= 350),
+	)
 	return b.String()
 }
 

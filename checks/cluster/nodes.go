@@ -70,11 +70,24 @@ func (c *cluster) start(ctx context.Context, i int, first bool) error {
 		group = append(group, fmt.Sprintf("127.0.0.1:%d", p.group))
 	}
 	p := c.ports[i]
-	options := []string{"--wsrep-on=ON", "--wsrep-provider=" + provider, "--wsrep-cluster-name=grapnel", "--wsrep-cluster-address=gcomm://" + strings.Join(group, ","),
-		"--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", fmt.Sprintf("--wsrep-node-name=node%d", i), fmt.Sprintf("--wsrep-node-address=127.0.0.1:%d", p.group),
-		"--wsrep-sst-method=rsync", fmt.Sprintf("--wsrep-sst-receive-address=127.0.0.1:%d", p.transfer),
+	options := []string{
+		"--wsrep-on=ON",
+		"--wsrep-provider=" + provider,
+		"--wsrep-cluster-name=grapnel",
+		"--wsrep-cluster-address=gcomm://" + strings.Join(group, ","),
+		"--binlog-format=ROW",
+		"--innodb-autoinc-lock-mode=2",
+		fmt.Sprintf("--wsrep-node-name=node%d", i),
+		fmt.Sprintf("--wsrep-node-address=127.0.0.1:%d", p.group),
+		"--wsrep-sst-method=rsync",
+		fmt.Sprintf("--wsrep-sst-receive-address=127.0.0.1:%d", p.transfer),
 		// A node that is gone is noticed in a second, where five are usual: requests wait as long.
-		fmt.Sprintf("--wsrep-provider-options=gmcast.listen_addr=tcp://127.0.0.1:%d;ist.recv_addr=127.0.0.1:%d;evs.keepalive_period=PT0.3S;evs.suspect_timeout=PT1S;evs.inactive_check_period=PT0.3S;evs.inactive_timeout=PT3S;evs.install_timeout=PT3S;pc.weight=1", p.group, p.state)}
+		fmt.Sprintf(
+			"--wsrep-provider-options=gmcast.listen_addr=tcp://127.0.0.1:%d;ist.recv_addr=127.0.0.1:%d;evs.keepalive_period=PT0.3S;evs.suspect_timeout=PT1S;evs.inactive_check_period=PT0.3S;evs.inactive_timeout=PT3S;evs.install_timeout=PT3S;pc.weight=1",
+			p.group,
+			p.state,
+		),
+	}
 	if first {
 		options = append(options, "--wsrep-new-cluster")
 	}
@@ -139,9 +152,20 @@ func (c *cluster) user(i int) []string {
 
 // alone are the options of a node that is a cluster by itself.
 func (c *cluster) alone() []string {
-	return []string{"--wsrep-on=ON", "--wsrep-provider=" + provider, "--wsrep-cluster-name=grapnel", "--wsrep-cluster-address=gcomm://", "--wsrep-new-cluster",
-		"--binlog-format=ROW", "--innodb-autoinc-lock-mode=2",
-		fmt.Sprintf("--wsrep-provider-options=gmcast.listen_addr=tcp://127.0.0.1:%d;ist.recv_addr=127.0.0.1:%d", c.ports[0].group, c.ports[0].state)}
+	return []string{
+		"--wsrep-on=ON",
+		"--wsrep-provider=" + provider,
+		"--wsrep-cluster-name=grapnel",
+		"--wsrep-cluster-address=gcomm://",
+		"--wsrep-new-cluster",
+		"--binlog-format=ROW",
+		"--innodb-autoinc-lock-mode=2",
+		fmt.Sprintf(
+			"--wsrep-provider-options=gmcast.listen_addr=tcp://127.0.0.1:%d;ist.recv_addr=127.0.0.1:%d",
+			c.ports[0].group,
+			c.ports[0].state,
+		),
+	}
 }
 
 var recovered = regexp.MustCompile(`Recovered position: (\S+)`)
@@ -153,8 +177,17 @@ func (c *cluster) position(ctx context.Context, i int) (string, error) {
 	if err != nil || !strings.Contains(string(state), "seqno:   -1") {
 		return "", err
 	}
-	args := []string{"--no-defaults", "--datadir=" + filepath.Join(c.folder(i), "data"), "--wsrep-recover", "--wsrep-cluster-address=gcomm://", "--wsrep-on=ON", "--wsrep-provider=" + provider, "--skip-networking",
-		"--binlog-format=ROW", "--innodb-autoinc-lock-mode=2"}
+	args := []string{
+		"--no-defaults",
+		"--datadir=" + filepath.Join(c.folder(i), "data"),
+		"--wsrep-recover",
+		"--wsrep-cluster-address=gcomm://",
+		"--wsrep-on=ON",
+		"--wsrep-provider=" + provider,
+		"--skip-networking",
+		"--binlog-format=ROW",
+		"--innodb-autoinc-lock-mode=2",
+	}
 	args = append(args, c.user(i)...)
 	out, err := exec.CommandContext(ctx, "/usr/sbin/mariadbd", args...).CombinedOutput()
 	m := recovered.FindSubmatch(out)

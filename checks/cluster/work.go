@@ -260,10 +260,29 @@ func (w *work) report(kills map[string]int) error {
 	}
 	slices.Sort(w.out)
 	worst := w.out[len(w.out)-1]
-	fmt.Printf("killed: %d copies, %d nodes\nacknowledged: %d readings in %d tries; lost %d, doubled %d, not acknowledged but kept %d\n",
-		kills["copies"], kills["nodes"], len(w.acks), w.tries, lost, doubled, extra)
-	fmt.Printf("answered after: median %s, 99 %% %s, worst %s\n", w.out[len(w.out)/2].Round(time.Millisecond), w.out[len(w.out)*99/100].Round(time.Millisecond), worst.Round(time.Millisecond))
-	fmt.Printf("screens: %d changes on %d screens, the latest after %s, unheard %d\n", len(w.acks), screens, late.Round(time.Millisecond), unheard)
+	fmt.Printf(
+		"killed: %d copies, %d nodes\nacknowledged: %d readings in %d tries; lost %d, doubled %d, not acknowledged but kept %d\n",
+		kills["copies"],
+		kills["nodes"],
+		len(w.acks),
+		w.tries,
+		lost,
+		doubled,
+		extra,
+	)
+	fmt.Printf(
+		"answered after: median %s, 99 %% %s, worst %s\n",
+		w.out[len(w.out)/2].Round(time.Millisecond),
+		w.out[len(w.out)*99/100].Round(time.Millisecond),
+		worst.Round(time.Millisecond),
+	)
+	fmt.Printf(
+		"screens: %d changes on %d screens, the latest after %s, unheard %d\n",
+		len(w.acks),
+		screens,
+		late.Round(time.Millisecond),
+		unheard,
+	)
 	if lost > 0 || doubled > 0 || unheard > 0 || worst > mostOut {
 		errs = append(errs, errors.New("what was promised did not hold"))
 	}

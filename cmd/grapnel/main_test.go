@@ -255,7 +255,8 @@ func TestServeWithoutADatabaseSaysWhatToSet(t *testing.T) {
 		t.Errorf("exit %d: %s", code, errs)
 	}
 	t.Setenv("GRAPNEL_TRUSTED_PROXIES", "10.0.0.0/8,192.0.2.1 ::1")
-	if got, err := proxies(os.Getenv("GRAPNEL_TRUSTED_PROXIES")); err != nil || fmt.Sprint(got) != "[10.0.0.0/8 192.0.2.1/32 ::1/128]" {
+	if got, err := proxies(os.Getenv("GRAPNEL_TRUSTED_PROXIES")); err != nil ||
+		fmt.Sprint(got) != "[10.0.0.0/8 192.0.2.1/32 ::1/128]" {
 		t.Errorf("%v, %v", got, err)
 	}
 	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
@@ -288,7 +289,8 @@ func TestServeWaits(t *testing.T) {
 	defer end()
 	t.Setenv("GRAPNEL_DSN", "root@tcp(127.0.0.1:1)/x")
 	var out, errs strings.Builder
-	if code := run(short, []string{"serve"}, streams{strings.NewReader(""), &out, &errs}); code != 1 || !strings.Contains(errs.String(), "waiting for the database") {
+	if code := run(short, []string{"serve"}, streams{strings.NewReader(""), &out, &errs}); code != 1 ||
+		!strings.Contains(errs.String(), "waiting for the database") {
 		t.Errorf("told to stop while it waits: %d %s", code, errs.String())
 	}
 }
@@ -327,7 +329,8 @@ func TestUserCommands(t *testing.T) {
 	must(t, err)
 	defer func() { _ = s.Close() }()
 	bo, err := s.PersonNamed(ctx, "Bo")
-	if ok, _ := passphrase.Matches(ctx, bo.Passphrase, "another 7 paper lamps"); err != nil || !ok || !bo.MustChange || bo.Role != store.Lead {
+	if ok, _ := passphrase.Matches(ctx, bo.Passphrase, "another 7 paper lamps"); err != nil || !ok || !bo.MustChange ||
+		bo.Role != store.Lead {
 		t.Errorf("%+v, %v", bo, err)
 	}
 	if ada, err := s.PersonNamed(ctx, "Ada"); err != nil || ada.DisabledAt != nil {

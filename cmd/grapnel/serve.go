@@ -187,7 +187,12 @@ func serveMetrics(at string, counts *prometheus.Registry) (stop func(), err erro
 	}
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", promhttp.HandlerFor(counts, promhttp.HandlerOpts{}))
-	srv := &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 10 * time.Second, WriteTimeout: 10 * time.Second}
+	srv := &http.Server{
+		Handler:           mux,
+		ReadHeaderTimeout: 5 * time.Second,
+		ReadTimeout:       10 * time.Second,
+		WriteTimeout:      10 * time.Second,
+	}
 	go func() { _ = srv.Serve(l) }()
 	slog.Info("serving metrics", "address", l.Addr().String())
 	return func() { _ = srv.Close() }, nil

@@ -60,7 +60,15 @@ func user(ctx context.Context, args []string, std streams) error {
 }
 
 func addUser(ctx context.Context, s *store.Store, ask func(string) string, _ streams) error {
-	shop, name, role, phrase := words.Clean(ask("workshop")), words.Clean(ask("name")), words.Clean(ask("role (technician or lead)")), ask("passphrase")
+	shop, name, role, phrase := words.Clean(
+		ask("workshop"),
+	), words.Clean(
+		ask("name"),
+	), words.Clean(
+		ask("role (technician or lead)"),
+	), ask(
+		"passphrase",
+	)
 	switch {
 	case shop == "" || name == "":
 		return badInput{errors.New("a workshop and a name are needed")}
@@ -80,7 +88,17 @@ func addUser(ctx context.Context, s *store.Store, ask func(string) string, _ str
 	if err != nil {
 		return err
 	}
-	err = s.AddPerson(ctx, store.Actor{}, store.Person{ID: uuid.Must(uuid.NewV7()).String(), WorkshopID: ws.ID, Name: name, Role: role, Passphrase: passphrase.Hash(phrase)})
+	err = s.AddPerson(
+		ctx,
+		store.Actor{},
+		store.Person{
+			ID:         uuid.Must(uuid.NewV7()).String(),
+			WorkshopID: ws.ID,
+			Name:       name,
+			Role:       role,
+			Passphrase: passphrase.Hash(phrase),
+		},
+	)
 	if errors.Is(err, store.ErrTaken) {
 		return badInput{fmt.Errorf("the name %q is taken; choose another", name)}
 	}

@@ -313,20 +313,29 @@ func Shape() document.Shape {
 		"waits":   figure.About("minutes of waiting besides"),
 		"after":   document.Words("charge", "clean").About("what is done before"),
 	})
-	suspects := document.Object([]string{"fault", "name", "probability", "present", "word", "for", "against"}, map[string]document.Shape{
-		"fault":       document.Words(suspect.Faults().Codes()...),
-		"probability": figure.About("its share of all that may be; shares sum to 1"),
-		"present":     figure.About("how likely it is there, alone or beside another fault, 0 to 1"),
-		"name":        text.About("as a technician says it"),
-		"word":        text.About("how likely that is, in a word"),
-		"reasons": document.List(0, 100, document.Object([]string{"text", "weight", "reading"}, map[string]document.Shape{
-			"text": text, "weight": figure.About("base 2 logarithm of how many times likelier it makes the fault"),
-			"reading": document.Shape{Kind: "integer", Min: -1, Max: 499}.About("position in the case's readings, -1 of the complaint"),
-		})).About("what speaks for it and against it"),
-		"for":     document.List(0, 100, text).About("what speaks for it, the weightiest first"),
-		"against": document.List(0, 100, text).About("what speaks against it"),
-		"moves":   text.About("what would move it"),
-	})
+	suspects := document.Object(
+		[]string{"fault", "name", "probability", "present", "word", "for", "against"},
+		map[string]document.Shape{
+			"fault":       document.Words(suspect.Faults().Codes()...),
+			"probability": figure.About("its share of all that may be; shares sum to 1"),
+			"present":     figure.About("how likely it is there, alone or beside another fault, 0 to 1"),
+			"name":        text.About("as a technician says it"),
+			"word":        text.About("how likely that is, in a word"),
+			"reasons": document.List(0, 100, document.Object([]string{"text", "weight", "reading"}, map[string]document.Shape{
+				"text": text, "weight": figure.About("base 2 logarithm of how many times likelier it makes the fault"),
+				"reading": document.Shape{
+					Kind: "integer",
+					Min:  -1,
+					Max:  499,
+				}.About(
+					"position in the case's readings, -1 of the complaint",
+				),
+			})).About("what speaks for it and against it"),
+			"for":     document.List(0, 100, text).About("what speaks for it, the weightiest first"),
+			"against": document.List(0, 100, text).About("what speaks against it"),
+			"moves":   text.About("what would move it"),
+		},
+	)
 	need := []string{"format", "verdict", "headline", "findings", "next", "cautions"}
 	return document.Object(need, map[string]document.Shape{
 		"format":        document.Words(Format),

@@ -26,11 +26,13 @@ func TestItsWeekSaysWhy(t *testing.T) {
 	}
 	for _, complaint := range [][]string{nil, {"short_trips"}} {
 		a := judged(complaint)
-		if a.Next[0].Test != "why_flat" || a.Next[0].Station != station.WhyFlat || a.Next[1].Test != "hand_over" || !a.Ready() || a.Verdict != Good {
+		if a.Next[0].Test != "why_flat" || a.Next[0].Station != station.WhyFlat || a.Next[1].Test != "hand_over" || !a.Ready() ||
+			a.Verdict != Good {
 			t.Errorf("%v, not told: %s, then %+v", complaint, a.Verdict, a.Next)
 		}
 		a = judged(complaint, told(3, 3))
-		if a.Next[0].Test != "hand_over" || a.Next[0].Why.String() != whyFeed || !strings.Contains(a.Headline.String(), "Its weeks do not fill it") {
+		if a.Next[0].Test != "hand_over" || a.Next[0].Why.String() != whyFeed ||
+			!strings.Contains(a.Headline.String(), "Its weeks do not fill it") {
 			t.Errorf("%v, two short trips: %s then %+v", complaint, a.Headline, a.Next)
 		}
 		if f := finding(t, a, "week.underfed"); !strings.Contains(f.Text.String(), "lives half charged") {
@@ -38,7 +40,8 @@ func TestItsWeekSaysWhy(t *testing.T) {
 		}
 	}
 	a := judged(nil, told(14, 40))
-	if a.Next[0].Test != "hand_over" || a.Next[0].Why.String() != whyWarn || !strings.Contains(a.Headline.String(), "Nobody knows why") {
+	if a.Next[0].Test != "hand_over" || a.Next[0].Why.String() != whyWarn ||
+		!strings.Contains(a.Headline.String(), "Nobody knows why") {
 		t.Errorf("well fed: %s, then %+v", a.Headline, a.Next)
 	}
 	finding(t, a, "week.settles")

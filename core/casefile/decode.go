@@ -110,7 +110,11 @@ func CheckReading(c reading.Case, r reading.Reading) document.Problems {
 	if driven := r.Or("trips", 0)*r.Or("minutes", 0) + r.Or("long_minutes", 0); r.Kind == station.Week && driven > weekMinutes {
 		found = append(found, document.Problem{Path: "trips", Message: fmt.Sprintf(
 			"%g trips of %g min and what is driven besides are %.0f h: a week has %d. Enter the trips of one week, and the minutes of one trip",
-			r.Or("trips", 0), r.Or("minutes", 0), driven/60, weekMinutes/60)})
+			r.Or("trips", 0),
+			r.Or("minutes", 0),
+			driven/60,
+			weekMinutes/60,
+		)})
 	}
 	return found
 }

@@ -226,7 +226,8 @@ func TestWeekOfTheWeek(t *testing.T) {
 			f["long_minutes"] = c.long
 		}
 		got := CheckReading(reading.Case{Vehicle: reading.Vehicle{SystemVolts: 12}}, reading.Of(station.Week, f))
-		if (len(got) > 0) != c.wrong || c.wrong && (got[0].Path != "trips" || !strings.Contains(got[0].Message, "a week has 168")) {
+		if (len(got) > 0) != c.wrong ||
+			c.wrong && (got[0].Path != "trips" || !strings.Contains(got[0].Message, "a week has 168")) {
 			t.Errorf("%g of %g min and %g: %v", c.trips, c.minutes, c.long, got)
 		}
 	}

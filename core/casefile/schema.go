@@ -24,7 +24,12 @@ var shape = document.Object([]string{"format", "battery", "readings"}, map[strin
 	"complaint":  reading.ComplaintShape(),
 	"readings":   document.List(0, MostReadings, readingShape),
 	"rules":      rules.Shape(false),
-	"as_of":      document.Shape{Kind: "time", Null: true}.About("RFC 3339, when it is judged; at its last reading when left out"),
+	"as_of": document.Shape{
+		Kind: "time",
+		Null: true,
+	}.About(
+		"RFC 3339, when it is judged; at its last reading when left out",
+	),
 })
 
 // Shape describes the document.

@@ -46,7 +46,9 @@ func TestBoundHolds(t *testing.T) {
 		data := []byte("[" + strings.TrimSuffix(strings.Repeat(one+",", size/(len(one)+1)), ",") + "]")
 		for Bounded(data) != nil { // as many as pass
 			size = size * 2 / 3
-			data = []byte("[" + strings.TrimSuffix(strings.Repeat(one+",", size/(len(one)+1)), ",") + "]" + strings.Repeat(" ", 1000))
+			data = []byte(
+				"[" + strings.TrimSuffix(strings.Repeat(one+",", size/(len(one)+1)), ",") + "]" + strings.Repeat(" ", 1000),
+			)
 		}
 		var before, after runtime.MemStats
 		runtime.GC()
@@ -54,7 +56,8 @@ func TestBoundHolds(t *testing.T) {
 		tree, err := Parse(data, "order/1")
 		runtime.GC()
 		runtime.ReadMemStats(&after)
-		if grown, most := int(after.HeapAlloc)-int(before.HeapAlloc), costPerByte*len(data)+costAnyway; err != nil || grown > most {
+		if grown, most := int(after.HeapAlloc)-int(before.HeapAlloc), costPerByte*len(data)+costAnyway; err != nil ||
+			grown > most {
 			t.Errorf("%s: %d bytes became %d, bound %d (%v)", name, len(data), grown, most, err)
 		}
 		runtime.KeepAlive(tree)

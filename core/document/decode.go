@@ -268,7 +268,13 @@ func (w *walker) text(path string, v any, s Shape) {
 		case err != nil:
 			w.add(path, "%s is not a time; write it as 2026-01-31T09:41:00Z", Quote(t))
 		case at.UTC().Year() < firstYear || at.UTC().Year() > lastYear:
-			w.add(path, "%s is not in the years %d to %d. Check the date and the clock of the device", Quote(t), firstYear, lastYear)
+			w.add(
+				path,
+				"%s is not in the years %d to %d. Check the date and the clock of the device",
+				Quote(t),
+				firstYear,
+				lastYear,
+			)
 		}
 	case s.Max > 0 && float64(utf8.RuneCountInString(t)) > s.Max:
 		w.add(path, "is longer than %g characters", s.Max)

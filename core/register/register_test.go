@@ -97,7 +97,8 @@ func TestLine(t *testing.T) {
 				t.Errorf("%s: %+v after %+v", p.At.Format("2006-01"), p.Band, l.Line[max(0, i-1)].Band)
 			}
 		}
-		if last := l.Line[len(l.Line)-1].At; !last.Equal(today.AddDate(0, ahead, 0)) || !l.Line[0].At.Equal(time.Date(2022, 9, 15, 0, 0, 0, 0, time.UTC)) {
+		if last := l.Line[len(l.Line)-1].At; !last.Equal(today.AddDate(0, ahead, 0)) ||
+			!l.Line[0].At.Equal(time.Date(2022, 9, 15, 0, 0, 0, 0, time.UTC)) {
 			t.Errorf("from %s to %s", l.Line[0].At, last)
 		}
 		if math.Abs(l.Years-4) > 0.1 {
@@ -122,8 +123,17 @@ func TestSuddenly(t *testing.T) {
 		}
 		return trendOf(tests, ago(40), true, today)
 	}
-	by := weighed([]Test{{At: ago(36), Pct: battery.Band{Best: 92}}, {At: ago(24), Pct: battery.Band{Best: 90}}, {At: ago(12), Pct: battery.Band{Best: 88}}},
-		ago(40), true, today, 0).at(today)
+	by := weighed(
+		[]Test{
+			{At: ago(36), Pct: battery.Band{Best: 92}},
+			{At: ago(24), Pct: battery.Band{Best: 90}},
+			{At: ago(12), Pct: battery.Band{Best: 88}},
+		},
+		ago(40),
+		true,
+		today,
+		0,
+	).at(today)
 	far := func(deviates float64) float64 {
 		last := by.best
 		for range 50 {
@@ -162,7 +172,12 @@ func TestTrendByHand(t *testing.T) {
 		t.Errorf("10 %% less moves it by %.2f", moved)
 	}
 	// A battery never gets better by itself.
-	rising := trendOf([]Test{{At: ago(24), Pct: battery.Band{Best: 70}}, {At: today, Pct: battery.Band{Best: 99}}}, ago(30), true, today)
+	rising := trendOf(
+		[]Test{{At: ago(24), Pct: battery.Band{Best: 70}}, {At: today, Pct: battery.Band{Best: 99}}},
+		ago(30),
+		true,
+		today,
+	)
 	if rising.rate < slowestRate || rising.at(today.AddDate(1, 0, 0)).best > rising.at(today).best {
 		t.Errorf("rises: %+v", rising)
 	}
@@ -171,10 +186,18 @@ func TestTrendByHand(t *testing.T) {
 // What happened to it stands in its order; one that was condemned has ended, unless it
 // comes back all the same.
 func TestEvents(t *testing.T) {
-	bad := visit(1, readingtest.Rest(12.65), reading.Of(station.LoadTest, reading.Fields{"method": station.HalfCCA, "amps": 325, "seconds": 15, "volts_end": 7.0}),
-		reading.Of(station.Inspection, reading.Fields{"found": []string{"clean"}}))
-	stood := visit(20, readingtest.Rest(12.2).With("minutes_since_charge", longStood), reading.Of(station.Charged, reading.Fields{"ended": "full", "hours": 9}),
-		readingtest.Rest(12.64).With("minutes_since_charge", longStood-1))
+	bad := visit(
+		1,
+		readingtest.Rest(12.65),
+		reading.Of(station.LoadTest, reading.Fields{"method": station.HalfCCA, "amps": 325, "seconds": 15, "volts_end": 7.0}),
+		reading.Of(station.Inspection, reading.Fields{"found": []string{"clean"}}),
+	)
+	stood := visit(
+		20,
+		readingtest.Rest(12.2).With("minutes_since_charge", longStood),
+		reading.Of(station.Charged, reading.Fields{"ended": "full", "hours": 9}),
+		readingtest.Rest(12.64).With("minutes_since_charge", longStood-1),
+	)
 	life := Of(see(bad, stood), &upland, today)
 	var codes []string
 	for i, e := range life.Events {
@@ -183,10 +206,13 @@ func TestEvents(t *testing.T) {
 			t.Errorf("%s before %s", life.Events[i-1].Code, e.Code)
 		}
 	}
-	if got, want := len(codes), 7; got != want || codes[0] != "made" || codes[1] != "fitted" || codes[3] != "stood" || codes[4] != "charge" || codes[6] != "ended" {
+	if got, want := len(codes), 7; got != want || codes[0] != "made" || codes[1] != "fitted" || codes[3] != "stood" ||
+		codes[4] != "charge" ||
+		codes[6] != "ended" {
 		t.Errorf("%v", codes)
 	}
-	if life.Ended == nil || life.Fails != nil || life.Now != nil || life.Says.String() != saysLifeEnded || !life.Line[len(life.Line)-1].At.Equal(*life.Ended) {
+	if life.Ended == nil || life.Fails != nil || life.Now != nil || life.Says.String() != saysLifeEnded ||
+		!life.Line[len(life.Line)-1].At.Equal(*life.Ended) {
 		t.Errorf("ended %v, %s", life.Ended, life.Says)
 	}
 	back := Of(see(bad, visit(0, readingtest.Rest(12.65))), &upland, today)
@@ -261,7 +287,8 @@ func TestPair(t *testing.T) {
 	}{{life(90, 3), life(82.1, 3), bench.OK}, {life(90, 3), life(82, 3), bench.Note}, {life(75, 3), life(89.9, 3), bench.Note},
 		{life(75, 3), life(90, 3), bench.Act}, {life(90, 3), life(88, 2.1), bench.OK}, {life(90, 3), life(88, 2), bench.Note},
 		{life(90, 3), life(88, 0), bench.OK}, {life(90, 3), Life{Now: &battery.Band{Best: 20}}, bench.Note}, {Life{}, life(90, 1), bench.Note}} {
-		if got, back := Pair(c.a, c.b), Pair(c.b, c.a); got.Level != c.want || back.Level != got.Level || back.Text.String() != got.Text.String() {
+		if got, back := Pair(c.a, c.b), Pair(c.b, c.a); got.Level != c.want || back.Level != got.Level ||
+			back.Text.String() != got.Text.String() {
 			t.Errorf("%v and %v: %+v, want %s", c.a.Now, c.b.Now, got, c.want)
 		}
 	}
@@ -298,7 +325,8 @@ func TestTesters(t *testing.T) {
 			t.Errorf("%s: %s, want %s; %+v", name, got, c.want, Testers(c.seen))
 		}
 	}
-	if all := Testers(read(6, 1.15, 1, 1)); all[0].Name != "A" || len(all) != 2 || all[0].Readings != 6 || all[0].OffPct < 13 || all[0].OffPct > 15 {
+	if all := Testers(read(6, 1.15, 1, 1)); all[0].Name != "A" || len(all) != 2 || all[0].Readings != 6 || all[0].OffPct < 13 ||
+		all[0].OffPct > 15 {
 		t.Errorf("%+v", all)
 	}
 	// Of two alone nobody can tell which is off; with a third one can.
@@ -312,11 +340,13 @@ func TestTesters(t *testing.T) {
 		}
 		return out
 	}
-	if all := Testers(two(false)); len(all) != 2 || all[0].Against == "" || all[0].Level != bench.Act || all[1].Level != bench.Act ||
+	if all := Testers(two(false)); len(all) != 2 || all[0].Against == "" || all[0].Level != bench.Act ||
+		all[1].Level != bench.Act ||
 		!strings.Contains(all[0].Text.String(), "a third tester") {
 		t.Errorf("two: %+v", all)
 	}
-	if all := Testers(two(true)); len(all) != 3 || all[0].Name != "A" || all[0].Against != "" || !strings.Contains(all[0].Text.String(), "above the others") {
+	if all := Testers(two(true)); len(all) != 3 || all[0].Name != "A" || all[0].Against != "" ||
+		!strings.Contains(all[0].Text.String(), "above the others") {
 		t.Errorf("three: %+v", all)
 	}
 	if all := Testers([]Seen{{Evidence: []Evidence{{"A", 500}, {"A", 600}}}, {Evidence: []Evidence{{"B", 500}}}}); len(all) != 0 {

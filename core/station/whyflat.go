@@ -239,7 +239,15 @@ func percentBand(b battery.Band) words.Text {
 	if b.High-b.Low < 1 {
 		return words.Say("{best}", "best", measure.Percents(b.Best))
 	}
-	return words.Say("{best} ({low} to {high})", "best", measure.Percents(b.Best), "low", measure.Plain(b.Low, 0), "high", measure.Percents(b.High))
+	return words.Say(
+		"{best} ({low} to {high})",
+		"best",
+		measure.Percents(b.Best),
+		"low",
+		measure.Plain(b.Low, 0),
+		"high",
+		measure.Percents(b.High),
+	)
 }
 
 // ampHours says an amount as finely as it counts.

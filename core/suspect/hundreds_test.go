@@ -31,7 +31,10 @@ func TestHundredsOfReadings(t *testing.T) {
 			return []reading.Reading{rest(12.7), load(5), charging(16), drain(3000), looked("film_live"), full(), load(11), drop("live", 4)}[i%8]
 		},
 		"acid": func(i int) reading.Reading {
-			return reading.Of(station.Hydrometer, reading.Fields{"cells_sg": []float64{1.26, 1.13 + 0.1*float64(i%2), 1.26, 1.26, 1.26, 1.26}})
+			return reading.Of(
+				station.Hydrometer,
+				reading.Fields{"cells_sg": []float64{1.26, 1.13 + 0.1*float64(i%2), 1.26, 1.26, 1.26, 1.26}},
+			)
 		},
 	}
 	for name, of := range kinds {
@@ -75,7 +78,13 @@ func TestCountedTogether(t *testing.T) {
 	more := func(n int) float64 {
 		rs := []reading.Reading{looked(), rest(12.62)}
 		for range n {
-			rs = append(rs, reading.Of(station.LoadTest, reading.Fields{"method": station.HalfCCA, "amps": 325, "seconds": 15, "volts_end": 9.75, "battery_c": 20}))
+			rs = append(
+				rs,
+				reading.Of(
+					station.LoadTest,
+					reading.Fields{"method": station.HalfCCA, "amps": 325, "seconds": 15, "volts_end": 9.75, "battery_c": 20},
+				),
+			)
 		}
 		m := modelOf(told([]string{"slow_crank"}, rs...))
 		bel := m.weigh(allReadings)

@@ -131,8 +131,17 @@ func (m *model) tests(bel *belief) []Test {
 		offer(station.CableDrop, "", m.crankBits(bel, counted), 0)
 	}
 	if !m.b.Settled(station.Charging) && (soc == nil || soc.Best >= 45) && !m.neverTurned() {
-		offer(station.Charging, "", m.partBits(bel, counted, &m.parts.charging, "volts",
-			reading.Of(station.Charging, reading.Fields{"speed": "raised", "loads": "off"}), classOf(0, Undercharging, Overcharging)), 0)
+		offer(station.Charging, "", m.partBits(
+			bel,
+			counted,
+			&m.parts.charging,
+			"volts",
+			reading.Of(
+				station.Charging,
+				reading.Fields{"speed": "raised", "loads": "off"},
+			),
+			classOf(0, Undercharging, Overcharging),
+		), 0)
 	}
 	if !m.b.Settled(station.Drain) {
 		offer(station.Drain, "", m.partBits(bel, counted, &m.parts.drain, "milliamps",

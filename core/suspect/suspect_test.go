@@ -129,7 +129,10 @@ func randomCase(rng *rand.Rand) reading.Case {
 		drain(math.Exp(8 * rng.Float64())), drop("live", rng.Float64()), drop("earth", rng.Float64()),
 		crank(8+3*rng.Float64(), 80+300*rng.Float64(), []string{"normal", "slow", "no"}[rng.IntN(3)]),
 		full(), reading.Of(station.Conductance, reading.Fields{"cca": 100 + 600*rng.Float64(), "standard": "SAE"}),
-		reading.Of(station.Hydrometer, reading.Fields{"cells_sg": []float64{1.25, 1.25, 1.25, 1.25, 1.25, 1.25 - 0.1*rng.Float64()}, "acid_c": 21}),
+		reading.Of(
+			station.Hydrometer,
+			reading.Fields{"cells_sg": []float64{1.25, 1.25, 1.25, 1.25, 1.25, 1.25 - 0.1*rng.Float64()}, "acid_c": 21},
+		),
 		reading.Of(station.JumpResult, reading.Fields{"started": rng.IntN(2) == 0}),
 	}
 	var rs []reading.Reading
@@ -162,7 +165,16 @@ func TestSameCaseSameOpinion(t *testing.T) {
 
 // Readings of one world say the same in whatever order they were taken.
 func TestOrderOfReadingsDoesNotMatter(t *testing.T) {
-	rs := []reading.Reading{looked("film_live"), rest(12.52), load(9.9), charging(13.4), drain(70), drop("live", 0.4), drop("earth", 0.1), crank(10.1, 180, "slow")}
+	rs := []reading.Reading{
+		looked("film_live"),
+		rest(12.52),
+		load(9.9),
+		charging(13.4),
+		drain(70),
+		drop("live", 0.4),
+		drop("earth", 0.1),
+		crank(10.1, 180, "slow"),
+	}
 	first := modelOf(told([]string{"slow_crank"}, rs...)).weigh(allReadings).post
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 20 {
@@ -196,7 +208,12 @@ func TestEvidenceIsMonotonic(t *testing.T) {
 		}
 	}
 	rises("worn", WornOut, []float64{10.6, 10.3, 10, 9.7, 9.4}, load) // far lower, a bad joint inside is as likely
-	rises("cable", BadCable, []float64{0.05, 0.15, 0.3, 0.5, 0.8, 1.2}, func(v float64) reading.Reading { return drop("earth", v) })
+	rises(
+		"cable",
+		BadCable,
+		[]float64{0.05, 0.15, 0.3, 0.5, 0.8, 1.2},
+		func(v float64) reading.Reading { return drop("earth", v) },
+	)
 	rises("drain", Drain, []float64{10, 30, 60, 100, 200, 400}, drain)
 	rises("under", Undercharging, []float64{14.3, 13.9, 13.6, 13.3, 13}, charging)
 	rises("over", Overcharging, []float64{14.3, 14.7, 15, 15.3, 15.6}, charging)
@@ -207,7 +224,11 @@ func TestEvidenceIsMonotonic(t *testing.T) {
 func TestEachReadingInTheWorldOfThen(t *testing.T) {
 	bad := []reading.Reading{looked(), rest(12.62), load(10.5), drop("live", 1.1), drop("earth", 0.1)}
 	before := opinionOf(told([]string{"slow_crank"}, bad...)).Present(BadCable)
-	mended := append(slices.Clone(bad), reading.Of(station.PutRight, reading.Fields{"what": []string{"cable"}}), drop("live", 0.12))
+	mended := append(
+		slices.Clone(bad),
+		reading.Of(station.PutRight, reading.Fields{"what": []string{"cable"}}),
+		drop("live", 0.12),
+	)
 	after := opinionOf(told([]string{"slow_crank"}, mended...)).Present(BadCable)
 	if after < before-0.05 {
 		t.Errorf("a new cable clears the old one: %.2f, was %.2f", after, before)
@@ -219,7 +240,11 @@ func TestEachReadingInTheWorldOfThen(t *testing.T) {
 	// A load test through dirt says less of the battery than one after cleaning.
 	dirty := []reading.Reading{looked("corrosion_live", "loose_clamp"), rest(12.62), load(8.6)}
 	worn := opinionOf(told([]string{"slow_crank"}, dirty...)).Present(WornOut)
-	cleaned := append(slices.Clone(dirty), reading.Of(station.Cleaned, reading.Fields{"what": []string{"posts", "clamps"}}), load(8.6))
+	cleaned := append(
+		slices.Clone(dirty),
+		reading.Of(station.Cleaned, reading.Fields{"what": []string{"posts", "clamps"}}),
+		load(8.6),
+	)
 	if now := opinionOf(told([]string{"slow_crank"}, cleaned...)).Present(WornOut); now < worn+0.1 {
 		t.Errorf("worn out %.2f through dirt, %.2f on clean posts", worn, now)
 	}
@@ -228,7 +253,12 @@ func TestEachReadingInTheWorldOfThen(t *testing.T) {
 		t.Errorf("a test of a flat battery still speaks: worn out %.2f", p)
 	}
 	// Bare plates that were covered are those of a battery like others.
-	dry := []reading.Reading{looked("plates_dry"), reading.Of(station.PutRight, reading.Fields{"what": []string{"watered"}}), rest(12.6), load(10.4)}
+	dry := []reading.Reading{
+		looked("plates_dry"),
+		reading.Of(station.PutRight, reading.Fields{"what": []string{"watered"}}),
+		rest(12.6),
+		load(10.4),
+	}
 	if p := opinionOf(told([]string{"slow_crank"}, dry...)).Present(LowAcid); p < 0.5 {
 		t.Errorf("dry plates seen, then filled and sound: low acid %.2f", p)
 	}
@@ -236,7 +266,9 @@ func TestEachReadingInTheWorldOfThen(t *testing.T) {
 
 // Both of two faults are found that are there together.
 func TestTwoFaultsTogether(t *testing.T) {
-	op := opinionOf(told([]string{"slow_crank", "warning_lights"}, looked(), rest(12.1), full(), rest(12.6), load(8.2), charging(12.9)))
+	op := opinionOf(
+		told([]string{"slow_crank", "warning_lights"}, looked(), rest(12.1), full(), rest(12.6), load(8.2), charging(12.9)),
+	)
 	if op.Present(WornOut) < 0.8 || op.Present(Undercharging) < 0.8 {
 		t.Errorf("worn out %.2f, undercharged %.2f", op.Present(WornOut), op.Present(Undercharging))
 	}
@@ -373,8 +405,23 @@ func TestLeastTold(t *testing.T) {
 
 // Codes are those of the open format, in its order.
 func TestFaultsOfTheFormat(t *testing.T) {
-	want := []string{"none", "discharged", "worn_out", "shorted_cell", "open_or_high_resistance", "low_acid", "frozen", "dirty_contacts", "bad_cable",
-		"undercharging", "overcharging", "drain", "starter_draw", "short_trip_habit", "immobiliser_or_fuel"}
+	want := []string{
+		"none",
+		"discharged",
+		"worn_out",
+		"shorted_cell",
+		"open_or_high_resistance",
+		"low_acid",
+		"frozen",
+		"dirty_contacts",
+		"bad_cable",
+		"undercharging",
+		"overcharging",
+		"drain",
+		"starter_draw",
+		"short_trip_habit",
+		"immobiliser_or_fuel",
+	}
 	if got := Faults().Codes(); !slices.Equal(got, want) {
 		t.Errorf("%v", got)
 	}
@@ -400,7 +447,8 @@ func TestPairs(t *testing.T) {
 			t.Errorf("%s with %s: want %t", c.a.Code(), c.b.Code(), c.want)
 		}
 	}
-	if s := SetOf(WornOut, Drain); !s.Has(Drain) || s.Has(None) || !SetOf().Has(None) || len(s.Faults()) != 2 || SetOf().Faults()[0] != None {
+	if s := SetOf(WornOut, Drain); !s.Has(Drain) || s.Has(None) || !SetOf().Has(None) || len(s.Faults()) != 2 ||
+		SetOf().Faults()[0] != None {
 		t.Error("sets")
 	}
 }
@@ -421,7 +469,9 @@ func TestShortWeeks(t *testing.T) {
 		}
 	}
 	present := func(rs ...reading.Reading) float64 {
-		return opinionOf(told([]string{"slow_crank"}, append([]reading.Reading{looked(), rest(12.1)}, rs...)...)).Present(ShortTrips)
+		return opinionOf(
+			told([]string{"slow_crank"}, append([]reading.Reading{looked(), rest(12.1)}, rs...)...),
+		).Present(ShortTrips)
 	}
 	if short, without, fed := present(week(8, 5, 0)), present(), present(week(10, 40, 0)); short <= without || without <= fed {
 		t.Errorf("short trips: %.3f with such weeks, %.3f unasked, %.3f with long drives", short, without, fed)

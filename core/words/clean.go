@@ -30,7 +30,12 @@ func visible(text string) string {
 		switch {
 		case unicode.IsSpace(r):
 			return r
-		case unicode.IsControl(r), unicode.Is(unicode.Bidi_Control, r), r == '\u200b', r == '\u2060', r == '\ufeff', r == unicode.ReplacementChar:
+		case unicode.IsControl(r),
+			unicode.Is(unicode.Bidi_Control, r),
+			r == '\u200b',
+			r == '\u2060',
+			r == '\ufeff',
+			r == unicode.ReplacementChar:
 			return -1
 		}
 		return r

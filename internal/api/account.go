@@ -162,7 +162,12 @@ func step(secret, code string, now time.Time) int64 {
 	code = strings.Join(strings.Fields(code), "")
 	for _, off := range []int64{0, -totpSkew, totpSkew} {
 		at := now.Unix()/totpSeconds + off
-		ok, err := hotp.ValidateCustom(code, uint64(at), secret, hotp.ValidateOpts{Digits: totpHow.Digits, Algorithm: totpHow.Algorithm})
+		ok, err := hotp.ValidateCustom(
+			code,
+			uint64(at),
+			secret,
+			hotp.ValidateOpts{Digits: totpHow.Digits, Algorithm: totpHow.Algorithm},
+		)
 		if err == nil && ok {
 			return at
 		}
@@ -205,7 +210,15 @@ func (s *server) offerSecond(ctx context.Context, in *struct{ Body offerBody }) 
 	if p.TOTP != "" {
 		return nil, conflict(changed, "The second factor is on already. Turn it off first, to set up another.")
 	}
-	key, err := totp.Generate(totp.GenerateOpts{Issuer: "Grapnel", AccountName: p.Name, Period: totpHow.Period, Digits: totpHow.Digits, Algorithm: totpHow.Algorithm})
+	key, err := totp.Generate(
+		totp.GenerateOpts{
+			Issuer:      "Grapnel",
+			AccountName: p.Name,
+			Period:      totpHow.Period,
+			Digits:      totpHow.Digits,
+			Algorithm:   totpHow.Algorithm,
+		},
+	)
 	if err != nil {
 		return nil, answer(err)
 	}
@@ -242,7 +255,15 @@ func (s *server) proveSecond(ctx context.Context, in *struct{ Body proveBody }) 
 	}
 	at := step(offered, in.Body.Code, s.Now())
 	if at == 0 {
-		return nil, refuse("body", document.Problems{{Path: "code", Message: "The code does not match. Each is good for half a minute; check the clock of the device that shows it."}})
+		return nil, refuse(
+			"body",
+			document.Problems{
+				{
+					Path:    "code",
+					Message: "The code does not match. Each is good for half a minute; check the clock of the device that shows it.",
+				},
+			},
+		)
 	}
 	out := recoveryBody{}
 	var kept []string

@@ -78,10 +78,14 @@ func New(c Config) http.Handler {
 			problem(w, http.StatusForbidden, "This came from another site and was refused.")
 		}))
 		r.Use(cross.Handler, limitBody, inTime, s.carried)
-		r.Use(onlySignIn(httprate.LimitBy(c.SignInsMinute, time.Minute, func(r *http.Request) (string, error) { return network(r), nil },
-			httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
-				problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
-			}))))
+		r.Use(
+			onlySignIn(
+				httprate.LimitBy(c.SignInsMinute, time.Minute, func(r *http.Request) (string, error) { return network(r), nil },
+					httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
+						problem(w, http.StatusTooManyRequests, "Too many tries to sign in. Wait a minute and try again.")
+					})),
+			),
+		)
 		r.Get("/api/events", s.events)
 		s.routes(humachi.New(r.With(middleware.Compress(6, "application/json")), describe()))
 		r.Handle("/api/*", http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

@@ -36,7 +36,13 @@ func FuzzBodies(f *testing.F) {
 	for i := range all {
 		f.Add(byte(i), id, []byte(`{"id":"01890a5d-ac96-774b-bcce-b302099a8057","reading":{"kind":"rest_voltage","volts":12.4}}`))
 	}
-	f.Add(byte(0), "K-0001", []byte(`{"format":"grapnel.case/1","battery":{"chemistry":"agm","rating":{}},"readings":[{"kind":"load_test","volts_end":9}]}`))
+	f.Add(
+		byte(0),
+		"K-0001",
+		[]byte(
+			`{"format":"grapnel.case/1","battery":{"chemistry":"agm","rating":{}},"readings":[{"kind":"load_test","volts_end":9}]}`,
+		),
+	)
 	token := c.token("grapnel")
 	f.Fuzz(func(t *testing.T, which byte, name string, body []byte) {
 		o := all[int(which)%len(all)]

@@ -75,8 +75,11 @@ func (s *server) history(ctx context.Context, of store.HistoryOf, w Window) (*ou
 	}
 	out := historyBody{[]changeView{}, all}
 	for _, c := range changes {
-		out.Changes = append(out.Changes, changeView{strconv.FormatInt(c.ID, 10), c.At, c.By, c.What, cmp.Or(changeWords[c.What], c.What), c.JobID, c.About,
-			s.changesOf(c)})
+		out.Changes = append(
+			out.Changes,
+			changeView{strconv.FormatInt(c.ID, 10), c.At, c.By, c.What, cmp.Or(changeWords[c.What], c.What), c.JobID, c.About,
+				s.changesOf(c)},
+		)
 	}
 	words.Spoken(&out, voice(who(ctx)))
 	return replied(out)

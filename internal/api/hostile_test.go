@@ -40,14 +40,38 @@ func hostile() map[string]string {
 	wrong := func(i int) string { return `{"kind":"rest_voltage","wolts":1,"colour":7}` }
 	doc := `{"format":"grapnel.case/1","battery":{"chemistry":"flooded","rating":{"cca":300}},"vehicle":{"class":"car"},"readings":[`
 	return map[string]string{
-		"unknown fields":      "{" + many(no, field) + "}",
-		"200 long fields":     "{" + many(no, func(i int) string { return fmt.Sprintf(`"%04d%s":0`, i, strings.Repeat("k", 4000)) }) + "}",
-		"fields in a field":   `{"battery":{` + many(no, field) + `},"vehicle":{"a":1},"reading":{"a":1},"rules":{"a":1},"lows":{"a":1}}`,
-		"299 in each":         `{"battery":{` + many(299, field) + `},"vehicle":{` + many(299, field) + `},"reading":{` + many(299, field) + `},"rules":{` + many(299, field) + `}}`,
-		"nested lists":        strings.Repeat("[", size/2) + strings.Repeat("]", size/2),
-		"nested objects":      strings.Repeat(`{"reading":`, size/12) + "0" + strings.Repeat("}", size/12),
-		"numbers":             "[" + many(no, func(int) string { return "0" }) + "]",
-		"numbers in a list":   `{"complaint":[` + many(no, func(int) string { return "0" }) + `],"lows":[` + many(9999, func(int) string { return "0" }) + `]}`,
+		"unknown fields": "{" + many(no, field) + "}",
+		"200 long fields": "{" + many(
+			no,
+			func(i int) string { return fmt.Sprintf(`"%04d%s":0`, i, strings.Repeat("k", 4000)) },
+		) + "}",
+		"fields in a field": `{"battery":{` + many(
+			no,
+			field,
+		) + `},"vehicle":{"a":1},"reading":{"a":1},"rules":{"a":1},"lows":{"a":1}}`,
+		"299 in each": `{"battery":{` + many(
+			299,
+			field,
+		) + `},"vehicle":{` + many(
+			299,
+			field,
+		) + `},"reading":{` + many(
+			299,
+			field,
+		) + `},"rules":{` + many(
+			299,
+			field,
+		) + `}}`,
+		"nested lists":   strings.Repeat("[", size/2) + strings.Repeat("]", size/2),
+		"nested objects": strings.Repeat(`{"reading":`, size/12) + "0" + strings.Repeat("}", size/12),
+		"numbers":        "[" + many(no, func(int) string { return "0" }) + "]",
+		"numbers in a list": `{"complaint":[` + many(
+			no,
+			func(int) string { return "0" },
+		) + `],"lows":[` + many(
+			9999,
+			func(int) string { return "0" },
+		) + `]}`,
 		"empty objects":       `{"readings":[` + many(no, func(int) string { return "{}" }) + `]}`,
 		"texts":               `{"complaint":[` + many(no, func(int) string { return `""` }) + `]}`,
 		"a long text":         `{"name":"` + strings.Repeat("x", size) + `","tag":"` + strings.Repeat("y", 1000) + `"}`,
@@ -105,12 +129,26 @@ func TestHostileBodies(t *testing.T) {
 				took := time.Since(start)
 				runtime.ReadMemStats(&after)
 				// A sheet alone takes up to a megabyte, whatever the body.
-				grown := float64(after.TotalAlloc-before.TotalAlloc-min(1<<20, after.TotalAlloc-before.TotalAlloc)) / float64(len(body))
+				grown := float64(
+					after.TotalAlloc-before.TotalAlloc-min(1<<20, after.TotalAlloc-before.TotalAlloc),
+				) / float64(
+					len(body),
+				)
 				if raced {
 					grown, took = 0, 0
 				}
 				if w.Body.Len() > 64<<10 || grown > 20 || took > time.Second || w.Code >= 500 {
-					t.Errorf("%s %s with %s (%d): %d in %s, %d bytes answered, %.1f times its size taken", method, at, name, len(body), w.Code, took, w.Body.Len(), grown)
+					t.Errorf(
+						"%s %s with %s (%d): %d in %s, %d bytes answered, %.1f times its size taken",
+						method,
+						at,
+						name,
+						len(body),
+						w.Code,
+						took,
+						w.Body.Len(),
+						grown,
+					)
 				}
 				worst = max(worst, grown)
 			}

@@ -37,7 +37,14 @@ const (
 // judged gives what a job's sheet says, with the rest that runs on it.
 func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, rest *store.Rest) Judgement {
 	now := s.Now()
-	key := judgedKey{job: j.ID, stamp: j.Stamp, log: len(log), voice: voice(p), lead: p.Role == store.Lead, at: now.Truncate(judgementHolds)}
+	key := judgedKey{
+		job:   j.ID,
+		stamp: j.Stamp,
+		log:   len(log),
+		voice: voice(p),
+		lead:  p.Role == store.Lead,
+		at:    now.Truncate(judgementHolds),
+	}
 	var ends *time.Time
 	if rest != nil {
 		ends, key.ends, key.over = &rest.EndsAt, rest.EndsAt, rest.EndsAt.Before(now)

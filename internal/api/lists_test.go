@@ -76,7 +76,11 @@ func TestKnownTagAsks(t *testing.T) {
 	c.opened()
 	job := func(cca int) map[string]any {
 		j := mower(newID())
-		j["battery"] = map[string]any{"tag": "k-0001", "chemistry": "flooded", "rating": map[string]any{"cca": cca, "standard": "SAE", "ah_20h": 28}}
+		j["battery"] = map[string]any{
+			"tag":       "k-0001",
+			"chemistry": "flooded",
+			"rating":    map[string]any{"cca": cca, "standard": "SAE", "ah_20h": 28},
+		}
 		return j
 	}
 	c.call("POST", "/api/jobs", job(300)).into(200, nil)
@@ -177,7 +181,8 @@ func TestTimesAndIDs(t *testing.T) {
 		t.Errorf("in capitals it is %s with %d readings", s.Job.ID, len(s.Readings))
 	}
 	for _, odd := range []string{"{" + id + "}", "urn:uuid:" + id, strings.ReplaceAll(id, "-", ""), id + " ", "x"} {
-		if r := c.call("GET", "/api/jobs/"+strings.NewReplacer("{", "%7B", "}", "%7D", " ", "%20").Replace(odd), nil); r.status != 422 || !strings.Contains(string(r.body), "path.id") {
+		if r := c.call("GET", "/api/jobs/"+strings.NewReplacer("{", "%7B", "}", "%7D", " ", "%20").Replace(odd), nil); r.status != 422 ||
+			!strings.Contains(string(r.body), "path.id") {
 			t.Errorf("%q in the path: %d %.200s", odd, r.status, r.body)
 		}
 		r := restReading(odd, 12.4)

@@ -168,7 +168,11 @@ func (s *server) events(w http.ResponseWriter, r *http.Request) {
 	stream, leave := s.live.join(p.WorkshopID)
 	defer leave()
 	if stream == nil {
-		problem(w, http.StatusServiceUnavailable, "Too many devices of this workshop listen. This one asks for changes now and then.")
+		problem(
+			w,
+			http.StatusServiceUnavailable,
+			"Too many devices of this workshop listen. This one asks for changes now and then.",
+		)
 		return
 	}
 	out := http.NewResponseController(w)

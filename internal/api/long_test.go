@@ -19,7 +19,10 @@ func (b shop) long(t testing.TB, c caller, n int) (id string, last string) {
 	for i := range n {
 		last = newID()
 		must(t, b.store.AddReading(t.Context(), p.WorkshopID, store.StoredReading{JobID: id, ByID: p.ID,
-			Entry: reading.Entry{ID: last, Reading: reading.Of("rest_voltage", reading.Fields{"volts": 12 + 0.0005*float64(i)})}}))
+			Entry: reading.Entry{
+				ID:      last,
+				Reading: reading.Of("rest_voltage", reading.Fields{"volts": 12 + 0.0005*float64(i)}),
+			}}))
 	}
 	return id, last
 }

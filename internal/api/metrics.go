@@ -23,27 +23,54 @@ type metrics struct {
 // newMetrics makes the metrics of a server, and registers them where a registry is given.
 func (s *server) newMetrics(r prometheus.Registerer) *metrics {
 	m := &metrics{
-		requests: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "grapnel_request_seconds", Help: "Time to answer a request, by operation and status.",
-			Buckets: []float64{.002, .005, .01, .02, .05, .1, .2, .5, 1, 2, 5}}, []string{"method", "route", "status"}),
-		judgements: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "grapnel_judgement_seconds", Help: "Time to judge a job that was not judged since it changed, for its sheet or at a glance.",
-			Buckets: []float64{.0001, .0005, .001, .002, .005, .01, .02, .05, .1, .5, 1}}, []string{"for"}),
-		signIns: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "grapnel_sign_ins_total", Help: "Sign-ins, by how they ended."}, []string{"end"}),
+		requests: prometheus.NewHistogramVec(
+			prometheus.HistogramOpts{Name: "grapnel_request_seconds", Help: "Time to answer a request, by operation and status.",
+				Buckets: []float64{.002, .005, .01, .02, .05, .1, .2, .5, 1, 2, 5}},
+			[]string{"method", "route", "status"},
+		),
+		judgements: prometheus.NewHistogramVec(
+			prometheus.HistogramOpts{
+				Name:    "grapnel_judgement_seconds",
+				Help:    "Time to judge a job that was not judged since it changed, for its sheet or at a glance.",
+				Buckets: []float64{.0001, .0005, .001, .002, .005, .01, .02, .05, .1, .5, 1},
+			},
+			[]string{"for"},
+		),
+		signIns: prometheus.NewCounterVec(
+			prometheus.CounterOpts{Name: "grapnel_sign_ins_total", Help: "Sign-ins, by how they ended."},
+			[]string{"end"},
+		),
 	}
 	if r == nil {
 		return m
 	}
-	r.MustRegister(m.requests, m.judgements, m.signIns, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+	r.MustRegister(
+		m.requests,
+		m.judgements,
+		m.signIns,
+		collectors.NewGoCollector(),
+		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		collectors.NewDBStatsCollector(s.Store.DB(), "grapnel"),
-		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "grapnel_streams", Help: "Devices that listen for changes."}, func() float64 { return float64(s.live.open()) }),
-		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "grapnel_sessions", Help: "Sessions that run, of all servers on the database; -1 when it does not answer."}, func() float64 {
-			ctx, cancel := context.WithTimeout(context.Background(), time.Second)
-			defer cancel()
-			n, err := s.Store.CountSessions(ctx, s.Now())
-			if err != nil {
-				return -1
-			}
-			return float64(n)
-		}))
+		prometheus.NewGaugeFunc(
+			prometheus.GaugeOpts{Name: "grapnel_streams", Help: "Devices that listen for changes."},
+			func() float64 { return float64(s.live.open()) },
+		),
+		prometheus.NewGaugeFunc(
+			prometheus.GaugeOpts{
+				Name: "grapnel_sessions",
+				Help: "Sessions that run, of all servers on the database; -1 when it does not answer.",
+			},
+			func() float64 {
+				ctx, cancel := context.WithTimeout(context.Background(), time.Second)
+				defer cancel()
+				n, err := s.Store.CountSessions(ctx, s.Now())
+				if err != nil {
+					return -1
+				}
+				return float64(n)
+			},
+		),
+	)
 	return m
 }
 

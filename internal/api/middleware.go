@@ -108,7 +108,11 @@ func limitBody(next http.Handler) http.Handler {
 		var large *http.MaxBytesError
 		switch {
 		case errors.As(err, &large):
-			problem(w, http.StatusRequestEntityTooLarge, "At most 1 MB is taken. A case file is far smaller: check that it is the right file.")
+			problem(
+				w,
+				http.StatusRequestEntityTooLarge,
+				"At most 1 MB is taken. A case file is far smaller: check that it is the right file.",
+			)
 			return
 		case err != nil:
 			problem(w, http.StatusBadRequest, "The request broke off. Nothing was saved; try again.")

@@ -40,7 +40,21 @@ func (s *server) getPeople(ctx context.Context, _ *nothing) (*output[peopleBody]
 	}
 	out := peopleBody{[]personLine{}, passphrase.Least}
 	for _, p := range all {
-		out.People = append(out.People, personLine{p.ID, p.Name, p.Role, p.AddedAt, p.DisabledAt, p.SeenAt, p.Sessions, p.TOTP != "", p.MustChange, p.ID == me.ID})
+		out.People = append(
+			out.People,
+			personLine{
+				p.ID,
+				p.Name,
+				p.Role,
+				p.AddedAt,
+				p.DisabledAt,
+				p.SeenAt,
+				p.Sessions,
+				p.TOTP != "",
+				p.MustChange,
+				p.ID == me.ID,
+			},
+		)
 	}
 	return replied(out)
 }
@@ -54,7 +68,14 @@ type newPerson struct {
 
 func (s *server) addPerson(ctx context.Context, in *struct{ Body newPerson }) (*output[peopleBody], error) {
 	me := who(ctx)
-	p := store.Person{ID: string(in.Body.ID), WorkshopID: me.WorkshopID, Workshop: me.Workshop, Name: words.Clean(in.Body.Name), Role: in.Body.Role, MustChange: true}
+	p := store.Person{
+		ID:         string(in.Body.ID),
+		WorkshopID: me.WorkshopID,
+		Workshop:   me.Workshop,
+		Name:       words.Clean(in.Body.Name),
+		Role:       in.Body.Role,
+		MustChange: true,
+	}
 	if p.Name == "" {
 		return nil, refuse("body", document.Problems{{Path: "name", Message: "A name is needed to sign in by."}})
 	}
@@ -65,7 +86,10 @@ func (s *server) addPerson(ctx context.Context, in *struct{ Body newPerson }) (*
 	err := s.Store.AddPerson(ctx, me.Actor(), p)
 	if errors.Is(err, store.ErrTaken) {
 		// Whose it is is nobody's business here.
-		return nil, refuse("body", document.Problems{{Path: "name", Message: "This name is taken. Choose another, with the family name perhaps."}})
+		return nil, refuse(
+			"body",
+			document.Problems{{Path: "name", Message: "This name is taken. Choose another, with the family name perhaps."}},
+		)
 	}
 	if err != nil {
 		return nil, answer(err)
@@ -121,7 +145,10 @@ func (s *server) setTemporary(ctx context.Context, in *temporaryInput) (*output[
 		return nil, answer(err)
 	}
 	if p.ID == me.ID {
-		return nil, refuse("body", document.Problems{{Path: "passphrase", Message: "Change your own under your name, where the old one is asked for."}})
+		return nil, refuse(
+			"body",
+			document.Problems{{Path: "passphrase", Message: "Change your own under your name, where the old one is asked for."}},
+		)
 	}
 	if err := chosen("passphrase", in.Body.Passphrase, p); err != nil {
 		return nil, err

@@ -149,7 +149,8 @@ func TestLifeOfAnAccount(t *testing.T) {
 		}
 	}
 	for field, body := range map[string]map[string]any{"name": add("First technician", "temporary kettle 9 lamps"), "passphrase": add("Dora", "short"), "body.name": add("SECOND Lead", "temporary kettle 9 lamps"), "body.passphrase": add("Dora Hall", "Dora Hall 1234")} {
-		if r := lead.call("POST", "/api/people", body); r.status != 422 || !strings.Contains(string(r.body), field) || strings.Contains(strings.ToLower(string(r.body)), "second\"") {
+		if r := lead.call("POST", "/api/people", body); r.status != 422 || !strings.Contains(string(r.body), field) ||
+			strings.Contains(strings.ToLower(string(r.body)), "second\"") {
 			t.Errorf("%v: %d %s", body, r.status, r.body)
 		}
 	}
@@ -210,7 +211,8 @@ func TestLifeOfAnAccount(t *testing.T) {
 
 	// The last lead stays one, however it is tried.
 	for _, change := range []map[string]any{{"role": "technician"}, {"closed": true}} {
-		if r := lead.call("PUT", "/api/people/"+p.id("First lead"), change); r.status != 409 || !strings.Contains(string(r.body), lastLead) {
+		if r := lead.call("PUT", "/api/people/"+p.id("First lead"), change); r.status != 409 ||
+			!strings.Contains(string(r.body), lastLead) {
 			t.Errorf("%v: %d %s", change, r.status, r.body)
 		}
 	}
@@ -239,7 +241,14 @@ func TestLifeOfAnAccount(t *testing.T) {
 			t.Errorf("%+v", c)
 		}
 	}
-	want := map[string]int{store.PersonAdded: 3, store.PersonChanged: 4, store.PassphraseSet: 2, store.SessionsEnded: 1, store.SignInFailed: 4, store.SignedIn: 5}
+	want := map[string]int{
+		store.PersonAdded:   3,
+		store.PersonChanged: 4,
+		store.PassphraseSet: 2,
+		store.SessionsEnded: 1,
+		store.SignInFailed:  4,
+		store.SignedIn:      5,
+	}
 	for what, n := range want {
 		if count[what] != n {
 			t.Errorf("%s: %d times on record, want %d", what, count[what], n)
@@ -388,7 +397,8 @@ func TestSecondFactor(t *testing.T) {
 	b.as(t, "First lead") // not asked for before it is proved
 	lead.call("PUT", "/api/session/second-factor", map[string]string{"code": "12345x"}).into(422, nil)
 	var codes struct{ Recovery []string }
-	lead.call("PUT", "/api/session/second-factor", map[string]string{"code": " " + code(0)[:3] + " " + code(0)[3:]}).into(200, &codes)
+	lead.call("PUT", "/api/session/second-factor", map[string]string{"code": " " + code(0)[:3] + " " + code(0)[3:]}).
+		into(200, &codes)
 	if len(codes.Recovery) != recoveries {
 		t.Fatalf("%d recovery codes", len(codes.Recovery))
 	}
@@ -473,11 +483,22 @@ func TestOwnerIsNotLockedOut(t *testing.T) {
 	own := b.as(t, "First lead")
 	own.call("DELETE", "/api/session", nil).into(204, nil)
 	try := func(c caller, phrase, from string) reply {
-		return c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}, "X-Forwarded-For", "6.6.6.6, "+from)
+		return c.call(
+			"POST",
+			"/api/session",
+			map[string]string{"name": "First lead", "passphrase": phrase},
+			"X-Forwarded-For",
+			"6.6.6.6, "+from,
+		)
 	}
 	var at []int
 	for range 7 {
-		at = append(at, b.nobody(t).call("POST", "/api/session", map[string]string{"name": "Nobody at all", "passphrase": "x"}, "X-Forwarded-For", "192.0.2.77").status)
+		at = append(
+			at,
+			b.nobody(t).
+				call("POST", "/api/session", map[string]string{"name": "Nobody at all", "passphrase": "x"}, "X-Forwarded-For", "192.0.2.77").
+				status,
+		)
 	}
 	if got := fmt.Sprint(at); got != "[401 401 401 401 401 429 429]" {
 		t.Errorf("from one address, whether or not there is such a name: %s", got)

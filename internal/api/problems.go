@@ -41,7 +41,10 @@ func answer(err error) error {
 	case errors.Is(err, store.ErrClosed):
 		return conflict(closed, "This job is closed: it takes corrections only, by a lead. Open it again to go on with it.")
 	case errors.Is(err, store.ErrMany):
-		return conflict(many, fmt.Sprintf("This job holds %d readings, as many as one can. Open another job for what comes.", store.MostReadings))
+		return conflict(
+			many,
+			fmt.Sprintf("This job holds %d readings, as many as one can. Open another job for what comes.", store.MostReadings),
+		)
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, store.ErrLastLead):
@@ -52,8 +55,11 @@ func answer(err error) error {
 	slog.Error("request failed", "error", err)
 	switch {
 	case errors.Is(err, store.ErrUnsure):
-		return typed(http.StatusServiceUnavailable, unsure,
-			"The database broke off while this was being saved: it may be saved, or not. Try again: what is there is found, and nothing is doubled.")
+		return typed(
+			http.StatusServiceUnavailable,
+			unsure,
+			"The database broke off while this was being saved: it may be saved, or not. Try again: what is there is found, and nothing is doubled.",
+		)
 	case errors.Is(err, store.ErrUnsaved):
 		return huma.Error503ServiceUnavailable(nothingSaved)
 	}

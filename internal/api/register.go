@@ -125,7 +125,10 @@ func (s *server) seen(ctx context.Context, workshopID string, all []store.Batter
 				if err := ctx.Err(); err != nil {
 					return nil, err
 				}
-				seen = register.See(register.Visit{Job: j.ID, Opened: j.OpenedAt, Closed: j.ClosedAt, Case: s.caseOf(j, logs[j.ID])}, s.labels.find)
+				seen = register.See(
+					register.Visit{Job: j.ID, Opened: j.OpenedAt, Closed: j.ClosedAt, Case: s.caseOf(j, logs[j.ID])},
+					s.labels.find,
+				)
 				s.visits.keep(j, seen)
 			}
 			out[b.Tag] = append(out[b.Tag], seen)
@@ -199,11 +202,19 @@ func (s *server) getRegister(ctx context.Context, in *findInput) (*output[regist
 func matches(b store.Battery, find string) bool {
 	find = strings.ToLower(strings.TrimSpace(find))
 	has := func(s string) bool { return strings.Contains(strings.ToLower(s), find) }
-	return find == "" || has(b.Tag) || slices.ContainsFunc(b.Jobs, func(j store.Job) bool { return has(j.Vehicle.Name) || has(j.Customer) })
+	return find == "" || has(b.Tag) ||
+		slices.ContainsFunc(b.Jobs, func(j store.Job) bool { return has(j.Vehicle.Name) || has(j.Customer) })
 }
 
 func lineOf(b store.Battery, seen []register.Seen, life register.Life) BatteryLine {
-	out := BatteryLine{Tag: b.Tag, Build: battery.ChemistryWords().Said(string(b.Label.Chemistry)), Visits: len(b.Jobs), Twin: b.Twin, Life: life, Level: bench.Note}
+	out := BatteryLine{
+		Tag:    b.Tag,
+		Build:  battery.ChemistryWords().Said(string(b.Label.Chemistry)),
+		Visits: len(b.Jobs),
+		Twin:   b.Twin,
+		Life:   life,
+		Level:  bench.Note,
+	}
 	if n := len(b.Jobs); n > 0 {
 		j := b.Jobs[n-1]
 		out.Vehicle, out.Customer, out.LastAt = j.Vehicle.Name, j.Customer, j.OpenedAt
@@ -275,7 +286,9 @@ func (s *server) battery(ctx context.Context, workshopID, tag string, lows *regi
 		return oneBattery{}, err
 	}
 	if len(all) == 0 {
-		return oneBattery{}, huma.Error404NotFound("Battery " + tag + " not found. It may belong to another workshop, or the tag is wrong.")
+		return oneBattery{}, huma.Error404NotFound(
+			"Battery " + tag + " not found. It may belong to another workshop, or the tag is wrong.",
+		)
 	}
 	b := all[0]
 	seen, err := s.seen(ctx, workshopID, all)
@@ -284,7 +297,10 @@ func (s *server) battery(ctx context.Context, workshopID, tag string, lows *regi
 	}
 	out := oneBattery{line: lineOf(b, seen[b.Tag], s.lifeOf(b, seen[b.Tag], lows)), label: b.Label, jobs: []visitView{}}
 	for i, j := range slices.Backward(b.Jobs) {
-		out.jobs = append(out.jobs, visitView{j.ID, j.OpenedAt, j.ClosedAt, j.Vehicle.Name, j.Note, seen[b.Tag][i].Headline, seen[b.Tag][i].Level})
+		out.jobs = append(
+			out.jobs,
+			visitView{j.ID, j.OpenedAt, j.ClosedAt, j.Vehicle.Name, j.Note, seen[b.Tag][i].Headline, seen[b.Tag][i].Level},
+		)
 	}
 	return out, nil
 }
@@ -299,7 +315,10 @@ type twinInput struct {
 func (s *server) setTwin(ctx context.Context, in *twinInput) (*output[lifeBody], error) {
 	switch err := s.Store.SetTwin(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), words.Clean(in.Body.Tag)); {
 	case errors.Is(err, store.ErrOwnTwin):
-		return nil, refuse("body", document.Problems{{Path: "tag", Message: "A battery is not its own twin: give the tag of the other one."}})
+		return nil, refuse(
+			"body",
+			document.Problems{{Path: "tag", Message: "A battery is not its own twin: give the tag of the other one."}},
+		)
 	case errors.Is(err, store.ErrNotFound):
 		return nil, huma.Error404NotFound(sentence(err) + ". Check the tag: a battery is known from its first job on.")
 	case err != nil:

@@ -78,15 +78,18 @@ func TestRegister(t *testing.T) {
 	c.tested("K-0001", "Parks", 10.4)
 	weak := c.tested("K-0002", "Council", 9.65)
 	lead.call("GET", "/api/register", nil).into(200, &r)
-	if r.All != 2 || !r.MayChange || r.Batteries[0].Life.Says != "Type the coldest nights of your place once, and the week it fails in stands here." {
+	if r.All != 2 || !r.MayChange ||
+		r.Batteries[0].Life.Says != "Type the coldest nights of your place once, and the week it fails in stands here." {
 		t.Errorf("%+v", r)
 	}
 	c.call("PUT", "/api/climate", map[string]any{"lows": coldest}).into(403, nil)
 	lead.call("PUT", "/api/climate", map[string]any{"lows": coldest}).into(200, &r)
-	if r.Lows == nil || r.Lows[0] != -14 || r.Batteries[0].Tag != "K-0002" || r.Batteries[0].Life.Fails == nil || r.Batteries[0].Life.Fails.Week == nil {
+	if r.Lows == nil || r.Lows[0] != -14 || r.Batteries[0].Tag != "K-0002" || r.Batteries[0].Life.Fails == nil ||
+		r.Batteries[0].Life.Fails.Week == nil {
 		t.Fatalf("%+v", r)
 	}
-	if first := r.Batteries[0].Life; !first.Tested || first.Now == nil || first.Now.Best > 75 || len(first.Line) != 0 || !strings.Contains(first.Says, "first fails in the week of") {
+	if first := r.Batteries[0].Life; !first.Tested || first.Now == nil || first.Now.Best > 75 || len(first.Line) != 0 ||
+		!strings.Contains(first.Says, "first fails in the week of") {
 		t.Errorf("%+v", first)
 	}
 	var hot problemAnswer
@@ -108,7 +111,8 @@ func TestRegister(t *testing.T) {
 	c.call("GET", "/api/batteries/K-0002/life", nil).into(200, &before)
 	c.call("POST", "/api/jobs/"+weak+"/readings", loadReading(newID(), 8.0)).into(200, nil)
 	c.call("GET", "/api/batteries/K-0002/life", nil).into(200, &after)
-	if after.Life.Now.Best > before.Life.Now.Best-3 || len(after.Life.Line) < 12 || len(after.Jobs) != 1 || after.Jobs[0].Job != weak {
+	if after.Life.Now.Best > before.Life.Now.Best-3 || len(after.Life.Line) < 12 || len(after.Jobs) != 1 ||
+		after.Jobs[0].Job != weak {
 		t.Errorf("%+v, before %+v", after.Life.Now, before.Life.Now)
 	}
 	r = registerOf{}
@@ -181,7 +185,12 @@ func TestDriftingTesterIsNamed(t *testing.T) {
 		pile["reading"].(map[string]any)["instrument"] = "Pile"
 		c.call("POST", "/api/jobs/"+id+"/readings", pile).into(200, nil)
 		c.call("POST", "/api/jobs/"+id+"/readings", map[string]any{"id": newID(),
-			"reading": map[string]any{"kind": "conductance", "cca": 330, "standard": "SAE", "instrument": "Clip tester"}}).into(200, nil)
+			"reading": map[string]any{
+				"kind":       "conductance",
+				"cca":        330,
+				"standard":   "SAE",
+				"instrument": "Clip tester",
+			}}).into(200, nil)
 	}
 	var r struct {
 		Testers []struct {
@@ -196,7 +205,8 @@ func TestDriftingTesterIsNamed(t *testing.T) {
 		t.Fatalf("%+v", r.Testers)
 	}
 	for _, x := range r.Testers {
-		if x.Name == "Clip tester" && !strings.Contains(x.Text, "above Pile") || x.Name == "Pile" && !strings.Contains(x.Text, "below Clip tester") {
+		if x.Name == "Clip tester" && !strings.Contains(x.Text, "above Pile") ||
+			x.Name == "Pile" && !strings.Contains(x.Text, "below Clip tester") {
 			t.Errorf("%+v", x)
 		}
 	}

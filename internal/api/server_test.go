@@ -118,7 +118,9 @@ func TestSecureCookieAndSignInLimit(t *testing.T) {
 	r := c.call("POST", "/api/session", in)
 	for _, cookie := range r.header["Set-Cookie"] {
 		// A browser takes a __Host- cookie only with Secure, the whole path and no domain.
-		if !strings.HasPrefix(cookie, "__Host-grapnel") || !strings.Contains(cookie, "; Secure") || !strings.Contains(cookie, "; Path=/;") || strings.Contains(cookie, "Domain") {
+		if !strings.HasPrefix(cookie, "__Host-grapnel") || !strings.Contains(cookie, "; Secure") ||
+			!strings.Contains(cookie, "; Path=/;") ||
+			strings.Contains(cookie, "Domain") {
 			t.Errorf("cookie %q", cookie)
 		}
 	}
@@ -330,7 +332,12 @@ func TestDatabaseHangs(t *testing.T) {
 // is not ready, and what was there is read all the same.
 func TestDatabaseFull(t *testing.T) {
 	quiet(t)
-	own, err := localdb.Start(t.Context(), filepath.Join(t.TempDir(), "db"), "--innodb-file-per-table=0", "--innodb-data-file-path=ibdata1:12M:autoextend:max:20M")
+	own, err := localdb.Start(
+		t.Context(),
+		filepath.Join(t.TempDir(), "db"),
+		"--innodb-file-per-table=0",
+		"--innodb-data-file-path=ibdata1:12M:autoextend:max:20M",
+	)
 	must(t, err)
 	defer func() { _ = own.Kill() }()
 	b := newBench(t, own, nil)

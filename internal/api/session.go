@@ -98,7 +98,20 @@ func browser(agent string) string {
 		}
 		return ""
 	}
-	kind := first("iPad", "tablet", "iPhone", "phone", "Android", "Android", "Windows", "Windows", "Macintosh", "Mac", "Linux", "Linux")
+	kind := first(
+		"iPad",
+		"tablet",
+		"iPhone",
+		"phone",
+		"Android",
+		"Android",
+		"Windows",
+		"Windows",
+		"Macintosh",
+		"Mac",
+		"Linux",
+		"Linux",
+	)
 	program := first("Edg/", "Edge", "Firefox/", "Firefox", "Chrome/", "Chrome", "Safari/", "Safari")
 	if kind == "" && program == "" {
 		return "a device"
@@ -216,7 +229,17 @@ func (s *server) sessionOf(ctx context.Context, p *signed) (session, error) {
 	out := session{ByPIN: []pinPerson{}}
 	device := ""
 	if p != nil {
-		out.Person = &personView{p.Name, p.Role, p.Workshop, p.Temperature, p.Theme, p.MustChange, p.at.ByPIN, p.PIN != "", p.TOTP != ""}
+		out.Person = &personView{
+			p.Name,
+			p.Role,
+			p.Workshop,
+			p.Temperature,
+			p.Theme,
+			p.MustChange,
+			p.at.ByPIN,
+			p.PIN != "",
+			p.TOTP != "",
+		}
 		device = p.at.DeviceID
 	} else {
 		out.Demo = s.DemoSignIns
@@ -304,10 +327,18 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 			return nil, answer(err)
 		case !ok && in.Body.Code == "":
 			s.tries.hit(keys...) // the passphrase was right; the code is asked for next
-			return nil, typed(http.StatusUnauthorized, askCode, "Enter the code your second factor shows now, or a recovery code.")
+			return nil, typed(
+				http.StatusUnauthorized,
+				askCode,
+				"Enter the code your second factor shows now, or a recovery code.",
+			)
 		case !ok:
 			s.missed(ctx, p, name, known, "code")
-			return nil, typed(http.StatusUnauthorized, askCode, "The code does not match. Each is good for half a minute and once; check the clock of the device that shows it.")
+			return nil, typed(
+				http.StatusUnauthorized,
+				askCode,
+				"The code does not match. Each is good for half a minute and once; check the clock of the device that shows it.",
+			)
 		}
 	}
 	s.tries.hit(keys...)
@@ -345,7 +376,9 @@ func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, 
 func tooSoon(wait time.Duration) error {
 	wait = wait.Round(time.Second) + time.Second
 	return huma.ErrorWithHeaders(huma.Error429TooManyRequests(fmt.Sprintf(
-		"Too many tries did not match. Wait %s, then try again.", spoken(wait))), http.Header{"Retry-After": {fmt.Sprint(int(wait.Seconds()))}})
+		"Too many tries did not match. Wait %s, then try again.",
+		spoken(wait),
+	)), http.Header{"Retry-After": {fmt.Sprint(int(wait.Seconds()))}})
 }
 
 func spoken(d time.Duration) string {

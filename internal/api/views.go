@@ -246,7 +246,10 @@ func viewField(f station.Field) fieldView {
 // the rest that runs.
 func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, restEnds *time.Time) Judgement {
 	live := store.InEffect(log)
-	sheet := assess.Judge(s.caseOf(j, log), assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find, RestEnds: restEnds})
+	sheet := assess.Judge(
+		s.caseOf(j, log),
+		assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find, RestEnds: restEnds},
+	)
 	a := sheet.Assessment
 	out := Judgement{
 		Verdict:    a.Verdict,

@@ -33,7 +33,8 @@ func newAged(b testing.TB, jobs int) aged {
 	for i := range 30 {
 		id := out.opened()
 		for k := range 4 {
-			out.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.2+0.01*float64(i)+0.1*float64(k))).into(200, nil)
+			out.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.2+0.01*float64(i)+0.1*float64(k))).
+				into(200, nil)
 			out.call("POST", "/api/jobs/"+id+"/readings", loadReading(newID(), 9.3+0.02*float64(i)+0.1*float64(k))).into(200, nil)
 		}
 		out.open = append(out.open, id)
@@ -157,10 +158,21 @@ func BenchmarkSheetAlone(b *testing.B) {
 		}
 		token := make([]byte, 32)
 		for range b.N {
-			read(`SELECT s.*, p.*, w.name FROM session s JOIN person p ON p.id = s.person_id JOIN workshop w ON w.id = p.workshop_id WHERE s.token = ?`, token)
-			read(`SELECT j.*, o.name FROM job j JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by WHERE j.workshop_id = ? AND j.id = ?`, ws, id)
-			read(`SELECT STRAIGHT_JOIN r.*, p.name FROM reading r FORCE INDEX (reading_log) JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
-				WHERE r.workshop_id = ? AND r.job_id = ? ORDER BY r.seq`, ws, id)
+			read(
+				`SELECT s.*, p.*, w.name FROM session s JOIN person p ON p.id = s.person_id JOIN workshop w ON w.id = p.workshop_id WHERE s.token = ?`,
+				token,
+			)
+			read(
+				`SELECT j.*, o.name FROM job j JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by WHERE j.workshop_id = ? AND j.id = ?`,
+				ws,
+				id,
+			)
+			read(
+				`SELECT STRAIGHT_JOIN r.*, p.name FROM reading r FORCE INDEX (reading_log) JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
+				WHERE r.workshop_id = ? AND r.job_id = ? ORDER BY r.seq`,
+				ws,
+				id,
+			)
 			read(`SELECT * FROM rest WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, ws, id)
 			must(b, json.NewEncoder(io.Discard).Encode(&sheet.Body))
 		}

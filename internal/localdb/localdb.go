@@ -167,7 +167,10 @@ func (s *Server) secure(ctx context.Context) error {
 		return err
 	}
 	made := newAccount()
-	cmd := exec.CommandContext(ctx, bin, append([]string{"--no-defaults", "--datadir=" + s.data(), "--bootstrap", "--skip-networking"}, s.asRoot()...)...)
+	cmd := exec.CommandContext(
+		ctx,
+		bin,
+		append([]string{"--no-defaults", "--datadir=" + s.data(), "--bootstrap", "--skip-networking"}, s.asRoot()...)...)
 	cmd.Env = s.environment()
 	cmd.Stdin = strings.NewReader(made.statements())
 	if out, err := cmd.CombinedOutput(); err != nil {

@@ -51,7 +51,9 @@ func Check(phrase string, about ...string) error {
 		different[r] = true
 	}
 	if len(different) < fewest || zxcvbn.PasswordStrength(start, known).Score < strong {
-		return fmt.Errorf("this passphrase is easy to guess: it is a common one, a name, or a pattern. Four words that have nothing to do with each other do well")
+		return fmt.Errorf(
+			"this passphrase is easy to guess: it is a common one, a name, or a pattern. Four words that have nothing to do with each other do well",
+		)
 	}
 	return nil
 }

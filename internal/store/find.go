@@ -26,7 +26,10 @@ const mostFind = 255
 // fillFind makes old jobs findable.
 func (s *Store) fillFind(ctx context.Context) error {
 	for {
-		rows, err := s.db.QueryContext(ctx, `SELECT workshop_id, id, vehicle, battery, customer FROM job WHERE find IS NULL LIMIT 500`)
+		rows, err := s.db.QueryContext(
+			ctx,
+			`SELECT workshop_id, id, vehicle, battery, customer FROM job WHERE find IS NULL LIMIT 500`,
+		)
 		if err != nil {
 			return err
 		}
@@ -100,8 +103,13 @@ func (f *finder) of(ctx context.Context, s *Store, workshopID string) (*findShop
 		}
 		since = shop.since.Add(-findOverlap)
 	}
-	rows, err := s.db.QueryContext(ctx, `SELECT id, COALESCE(find, ''), opened_at, closed_at, touched_at FROM job FORCE INDEX (job_touched)
-		WHERE workshop_id = ? AND touched_at >= ?`, workshopID, since)
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT id, COALESCE(find, ''), opened_at, closed_at, touched_at FROM job FORCE INDEX (job_touched)
+		WHERE workshop_id = ? AND touched_at >= ?`,
+		workshopID,
+		since,
+	)
 	if err != nil {
 		return nil, err
 	}

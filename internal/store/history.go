@@ -47,7 +47,14 @@ type Change struct {
 
 // record adds to the history, in the transaction of the change itself: neither is there
 // without the other.
-func (s *Store) record(ctx context.Context, tx *sql.Tx, workshopID string, by Actor, what, jobID, about string, was, became any) error {
+func (s *Store) record(
+	ctx context.Context,
+	tx *sql.Tx,
+	workshopID string,
+	by Actor,
+	what, jobID, about string,
+	was, became any,
+) error {
 	var docs [2]any
 	for i, v := range []any{was, became} {
 		if v == nil {
@@ -59,8 +66,18 @@ func (s *Store) record(ctx context.Context, tx *sql.Tx, workshopID string, by Ac
 		}
 		docs[i] = string(raw)
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO history (workshop_id, at, by_id, what, job_id, about, was, became) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-		workshopID, s.now(), orNull(by.ID), what, orNull(jobID), about, docs[0], docs[1])
+	_, err := tx.ExecContext(
+		ctx,
+		`INSERT INTO history (workshop_id, at, by_id, what, job_id, about, was, became) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		workshopID,
+		s.now(),
+		orNull(by.ID),
+		what,
+		orNull(jobID),
+		about,
+		docs[0],
+		docs[1],
+	)
 	return err
 }
 
@@ -92,9 +109,12 @@ func (s *Store) History(ctx context.Context, workshopID string, of HistoryOf, pa
 	if err := s.db.QueryRowContext(ctx, `SELECT COUNT(*) `+from, args...).Scan(&all); err != nil {
 		return nil, 0, err
 	}
-	rows, err := s.db.QueryContext(ctx, `SELECT STRAIGHT_JOIN h.id, h.at, COALESCE(p.name, ''), h.what, COALESCE(CAST(h.job_id AS CHAR), ''), h.about,
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT STRAIGHT_JOIN h.id, h.at, COALESCE(p.name, ''), h.what, COALESCE(CAST(h.job_id AS CHAR), ''), h.about,
 		COALESCE(h.was, 'null'), COALESCE(h.became, 'null') `+strings.Replace(from, ` WHERE`, ` LEFT JOIN person p ON p.workshop_id = h.workshop_id AND p.id = h.by_id WHERE`, 1)+
-		` ORDER BY h.at DESC, h.id DESC LIMIT ? OFFSET ?`, append(args, page.Most, page.From)...)
+			` ORDER BY h.at DESC, h.id DESC LIMIT ? OFFSET ?`,
+		append(args, page.Most, page.From)...)
 	if err != nil {
 		return nil, all, err
 	}

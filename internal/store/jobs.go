@@ -326,7 +326,17 @@ func (s *Store) ReopenJob(ctx context.Context, workshopID string, by Actor, id s
 			`UPDATE job SET closed_at = NULL, closed_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id); err != nil {
 			return err
 		}
-		return s.record(ctx, tx, workshopID, by, JobReopened, id, j.Battery.Tag, map[string]any{"closed_at": j.ClosedAt, "closed_by": j.ClosedBy}, nil)
+		return s.record(
+			ctx,
+			tx,
+			workshopID,
+			by,
+			JobReopened,
+			id,
+			j.Battery.Tag,
+			map[string]any{"closed_at": j.ClosedAt, "closed_by": j.ClosedBy},
+			nil,
+		)
 	})
 }
 
@@ -374,7 +384,13 @@ type Page struct{ From, Most int }
 // Jobs lists a part of a workshop's jobs, open ones or closed ones, newest first, and
 // says how many there are. find narrows to those whose tag, vehicle or customer contains
 // it, whatever its capitals and accents.
-func (s *Store) Jobs(ctx context.Context, workshopID string, closed bool, find string, page Page) (jobs []Job, all int, err error) {
+func (s *Store) Jobs(
+	ctx context.Context,
+	workshopID string,
+	closed bool,
+	find string,
+	page Page,
+) (jobs []Job, all int, err error) {
 	var ids []string
 	if find = words.Folded(find); find != "" {
 		if ids, err = s.found(ctx, workshopID, closed, find); err != nil {
@@ -441,8 +457,10 @@ func (s *Store) JobsOf(ctx context.Context, workshopID string, ids ...string) ([
 
 // LastOpened gives the open job that was opened last; ErrNotFound when none is open.
 func (s *Store) LastOpened(ctx context.Context, workshopID string) (Job, error) {
-	j, err := scanJob(s.db.QueryRowContext(ctx, jobColumns+`WHERE j.workshop_id = ? AND j.id = (SELECT id FROM job FORCE INDEX (job_open)
-		WHERE workshop_id = ? AND closed_at IS NULL ORDER BY opened_at DESC LIMIT 1)`, workshopID, workshopID).Scan)
+	j, err := scanJob(
+		s.db.QueryRowContext(ctx, jobColumns+`WHERE j.workshop_id = ? AND j.id = (SELECT id FROM job FORCE INDEX (job_open)
+		WHERE workshop_id = ? AND closed_at IS NULL ORDER BY opened_at DESC LIMIT 1)`, workshopID, workshopID).Scan,
+	)
 	return j, found(err, "job")
 }
 

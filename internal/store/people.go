@@ -169,7 +169,13 @@ func (s *Store) People(ctx context.Context, workshopID string, now time.Time) ([
 
 // changePerson changes one person of a workshop, in the transaction that says so in the
 // history. Without a lead who can come in no change of roles is left standing.
-func (s *Store) changePerson(ctx context.Context, by Actor, workshopID, id, what string, was, became any, change func(tx *sql.Tx, p Person) error) error {
+func (s *Store) changePerson(
+	ctx context.Context,
+	by Actor,
+	workshopID, id, what string,
+	was, became any,
+	change func(tx *sql.Tx, p Person) error,
+) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		// Held so that two leads do not take each other's role away at once.
 		if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
@@ -200,10 +206,19 @@ func (s *Store) SetRole(ctx context.Context, by Actor, workshopID, id, role stri
 	if err != nil || p.Role == role {
 		return err
 	}
-	return s.changePerson(ctx, by, workshopID, id, PersonChanged, map[string]any{"role": p.Role}, map[string]any{"role": role}, func(tx *sql.Tx, p Person) error {
-		_, err := tx.ExecContext(ctx, `UPDATE person SET role = ? WHERE id = ?`, role, id)
-		return err
-	})
+	return s.changePerson(
+		ctx,
+		by,
+		workshopID,
+		id,
+		PersonChanged,
+		map[string]any{"role": p.Role},
+		map[string]any{"role": role},
+		func(tx *sql.Tx, p Person) error {
+			_, err := tx.ExecContext(ctx, `UPDATE person SET role = ? WHERE id = ?`, role, id)
+			return err
+		},
+	)
 }
 
 // SetDisabled closes somebody's account, which ends their sessions, or opens it again.
@@ -212,30 +227,55 @@ func (s *Store) SetDisabled(ctx context.Context, by Actor, workshopID, id string
 	if err != nil || (p.DisabledAt != nil) == disabled {
 		return err
 	}
-	return s.changePerson(ctx, by, workshopID, id, PersonChanged, map[string]any{"disabled": !disabled}, map[string]any{"disabled": disabled}, func(tx *sql.Tx, p Person) error {
-		var at any
-		if disabled {
-			at = s.now()
-			if err := endSessions(ctx, tx, id, Session{}); err != nil {
-				return err
+	return s.changePerson(
+		ctx,
+		by,
+		workshopID,
+		id,
+		PersonChanged,
+		map[string]any{"disabled": !disabled},
+		map[string]any{"disabled": disabled},
+		func(tx *sql.Tx, p Person) error {
+			var at any
+			if disabled {
+				at = s.now()
+				if err := endSessions(ctx, tx, id, Session{}); err != nil {
+					return err
+				}
 			}
-		}
-		_, err := tx.ExecContext(ctx, `UPDATE person SET disabled_at = ? WHERE id = ?`, at, id)
-		return err
-	})
+			_, err := tx.ExecContext(ctx, `UPDATE person SET disabled_at = ? WHERE id = ?`, at, id)
+			return err
+		},
+	)
 }
 
 // SetPassphrase gives somebody a passphrase, by its hash, and ends their sessions but
 // the one it was set in. A temporary one has to be changed at the first sign-in; it takes
 // the PIN away, which was made by whoever knew the old one.
 func (s *Store) SetPassphrase(ctx context.Context, by Actor, workshopID, id, hash string, temporary bool, but Session) error {
-	return s.changePerson(ctx, by, workshopID, id, PassphraseSet, nil, map[string]any{"temporary": temporary}, func(tx *sql.Tx, p Person) error {
-		if err := endSessions(ctx, tx, id, but); err != nil {
+	return s.changePerson(
+		ctx,
+		by,
+		workshopID,
+		id,
+		PassphraseSet,
+		nil,
+		map[string]any{"temporary": temporary},
+		func(tx *sql.Tx, p Person) error {
+			if err := endSessions(ctx, tx, id, but); err != nil {
+				return err
+			}
+			_, err := tx.ExecContext(
+				ctx,
+				`UPDATE person SET passphrase = ?, must_change = ?, pin = IF(?, NULL, pin) WHERE id = ?`,
+				hash,
+				temporary,
+				temporary,
+				id,
+			)
 			return err
-		}
-		_, err := tx.ExecContext(ctx, `UPDATE person SET passphrase = ?, must_change = ?, pin = IF(?, NULL, pin) WHERE id = ?`, hash, temporary, temporary, id)
-		return err
-	})
+		},
+	)
 }
 
 // EndSessions ends all of somebody's sessions but one: all when it is none.
@@ -247,13 +287,22 @@ func (s *Store) EndSessions(ctx context.Context, by Actor, workshopID, id string
 
 // SetPIN gives somebody a PIN by its hash, or takes it away when it is empty.
 func (s *Store) SetPIN(ctx context.Context, by Actor, workshopID, id, hash string) error {
-	return s.changePerson(ctx, by, workshopID, id, PINSet, nil, map[string]any{"pin": hash != ""}, func(tx *sql.Tx, p Person) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE device_person SET pin_misses = 0 WHERE person_id = ?`, id); err != nil {
+	return s.changePerson(
+		ctx,
+		by,
+		workshopID,
+		id,
+		PINSet,
+		nil,
+		map[string]any{"pin": hash != ""},
+		func(tx *sql.Tx, p Person) error {
+			if _, err := tx.ExecContext(ctx, `UPDATE device_person SET pin_misses = 0 WHERE person_id = ?`, id); err != nil {
+				return err
+			}
+			_, err := tx.ExecContext(ctx, `UPDATE person SET pin = ? WHERE id = ?`, orNull(hash), id)
 			return err
-		}
-		_, err := tx.ExecContext(ctx, `UPDATE person SET pin = ? WHERE id = ?`, orNull(hash), id)
-		return err
-	})
+		},
+	)
 }
 
 // OfferTOTP keeps a secret for a second factor until it is proved.
@@ -273,20 +322,29 @@ func (s *Store) OfferedTOTP(ctx context.Context, id string) (secret string, err 
 // SetTOTP turns the second factor on with the secret that was offered, and with recovery
 // codes; or off, when the secret is empty.
 func (s *Store) SetTOTP(ctx context.Context, by Actor, workshopID, id, secret string, step int64, recovery []string) error {
-	return s.changePerson(ctx, by, workshopID, id, SecondFactor, nil, map[string]any{"on": secret != ""}, func(tx *sql.Tx, p Person) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE person SET totp = ?, totp_offered = NULL, totp_step = ? WHERE id = ?`, orNull(secret), step, id); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, `DELETE FROM recovery_code WHERE person_id = ?`, id); err != nil {
-			return err
-		}
-		for _, code := range recovery {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id, hashed(code)); err != nil {
+	return s.changePerson(
+		ctx,
+		by,
+		workshopID,
+		id,
+		SecondFactor,
+		nil,
+		map[string]any{"on": secret != ""},
+		func(tx *sql.Tx, p Person) error {
+			if _, err := tx.ExecContext(ctx, `UPDATE person SET totp = ?, totp_offered = NULL, totp_step = ? WHERE id = ?`, orNull(secret), step, id); err != nil {
 				return err
 			}
-		}
-		return nil
-	})
+			if _, err := tx.ExecContext(ctx, `DELETE FROM recovery_code WHERE person_id = ?`, id); err != nil {
+				return err
+			}
+			for _, code := range recovery {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id, hashed(code)); err != nil {
+					return err
+				}
+			}
+			return nil
+		},
+	)
 }
 
 // UseTOTP takes the time step of a code, and reports whether it was free: no code and
@@ -322,7 +380,17 @@ func (s *Store) taken(ctx context.Context, query string, args ...any) (one bool,
 // SignInFailed tells the history that somebody tried to come in under a name.
 func (s *Store) SignInFailed(ctx context.Context, p Person, address, why string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		return s.record(ctx, tx, p.WorkshopID, Actor{}, SignInFailed, "", p.Name, nil, map[string]any{"address": address, "why": why})
+		return s.record(
+			ctx,
+			tx,
+			p.WorkshopID,
+			Actor{},
+			SignInFailed,
+			"",
+			p.Name,
+			nil,
+			map[string]any{"address": address, "why": why},
+		)
 	})
 }
 

@@ -172,10 +172,12 @@ func (s *Store) Readings(ctx context.Context, workshopID string, jobIDs ...strin
 		// The way is by the job's log and from there to who took each, whatever the database
 		// reckons: by the statistics it comes to enter by the person, and reads all that one
 		// ever took.
-		rows, err := s.db.QueryContext(ctx,
+		rows, err := s.db.QueryContext(
+			ctx,
 			`SELECT STRAIGHT_JOIN r.id, r.job_id, r.body, r.place, COALESCE(CAST(r.replaces_id AS CHAR), ''), r.taken_at, r.taken_by, p.name, r.saved_at
 			FROM reading r FORCE INDEX (reading_log) JOIN person p ON p.workshop_id = r.workshop_id AND p.id = r.taken_by
-			WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.seq`, args...)
+			WHERE r.workshop_id = ? AND r.job_id IN (`+in+`) ORDER BY r.job_id, r.seq`,
+			args...)
 		if err != nil {
 			return nil, err
 		}

@@ -52,7 +52,10 @@ func (s *Store) Batteries(ctx context.Context, workshopID, tag string) ([]Batter
 	if tag != "" {
 		where, args = where+` AND j.battery_id = ?`, append(args, out[0].ID)
 	}
-	rows, err = s.db.QueryContext(ctx, `SELECT j.battery_id, `+jobColumns[len(`SELECT `):]+where+` ORDER BY j.opened_at, j.id`, args...)
+	rows, err = s.db.QueryContext(
+		ctx,
+		`SELECT j.battery_id, `+jobColumns[len(`SELECT `):]+where+` ORDER BY j.opened_at, j.id`,
+		args...)
 	if err != nil {
 		return nil, err
 	}
@@ -113,14 +116,30 @@ func (s *Store) SetTwin(ctx context.Context, workshopID string, by Actor, tag, t
 			}
 		}
 		pair := func(of string, with any) error {
-			_, err := tx.ExecContext(ctx, `UPDATE battery SET twin_id = ? WHERE workshop_id = ? AND id = ?`, with, workshopID, ids[of])
+			_, err := tx.ExecContext(
+				ctx,
+				`UPDATE battery SET twin_id = ? WHERE workshop_id = ? AND id = ?`,
+				with,
+				workshopID,
+				ids[of],
+			)
 			return err
 		}
 		record := func() error {
 			if was[tag] == twin {
 				return nil
 			}
-			return s.record(ctx, tx, workshopID, by, TwinSet, "", tag, map[string]string{"twin": was[tag]}, map[string]string{"twin": twin})
+			return s.record(
+				ctx,
+				tx,
+				workshopID,
+				by,
+				TwinSet,
+				"",
+				tag,
+				map[string]string{"twin": was[tag]},
+				map[string]string{"twin": twin},
+			)
 		}
 		if twin == "" {
 			return errors.Join(pair(tag, nil), record())

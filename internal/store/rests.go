@@ -81,7 +81,12 @@ func (s *Store) RunningRests(ctx context.Context, workshopID string) (map[string
 
 // RunningRest gives the rest that runs on a job, nil when none does.
 func (s *Store) RunningRest(ctx context.Context, workshopID, jobID string) (*Rest, error) {
-	all, err := s.rests(ctx, `FORCE INDEX (rest_job) WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`, workshopID, jobID)
+	all, err := s.rests(
+		ctx,
+		`FORCE INDEX (rest_job) WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL`,
+		workshopID,
+		jobID,
+	)
 	if r, ok := all[jobID]; ok {
 		return &r, err
 	}
@@ -89,7 +94,10 @@ func (s *Store) RunningRest(ctx context.Context, workshopID, jobID string) (*Res
 }
 
 func (s *Store) rests(ctx context.Context, where string, args ...any) (map[string]Rest, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, job_id, starts_at, ends_at, begun_by FROM rest `+where+` ORDER BY starts_at`, args...)
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT id, job_id, starts_at, ends_at, begun_by FROM rest `+where+` ORDER BY starts_at`,
+		args...)
 	if err != nil {
 		return nil, err
 	}

@@ -64,7 +64,13 @@ func (s *Store) SignedIn(ctx context.Context, secret string, now time.Time) (Per
 	}
 	if now.Sub(at.SeenAt) >= SessionNoted {
 		// Only where it still is: a session that has ended meanwhile stays ended.
-		_, err = s.db.ExecContext(ctx, `UPDATE session SET seen_at = ? WHERE token = ? AND seen_at < ?`, now, hashed(secret), now.Add(-SessionNoted))
+		_, err = s.db.ExecContext(
+			ctx,
+			`UPDATE session SET seen_at = ? WHERE token = ? AND seen_at < ?`,
+			now,
+			hashed(secret),
+			now.Add(-SessionNoted),
+		)
 	}
 	return p, at, err
 }
@@ -80,7 +86,8 @@ func (s *Store) Device(ctx context.Context, secret string) (id string, err error
 
 // KnowsPerson reports whether somebody has come in on a device with their passphrase.
 func (s *Store) KnowsPerson(ctx context.Context, deviceID, personID string) (known bool, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) > 0 FROM device_person WHERE device_id = ? AND person_id = ?`, deviceID, personID).Scan(&known)
+	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) > 0 FROM device_person WHERE device_id = ? AND person_id = ?`, deviceID, personID).
+		Scan(&known)
 	return known, err
 }
 
@@ -93,7 +100,13 @@ type Begun struct {
 
 // BeginSession signs somebody in on a device, which is made when deviceID is empty, and
 // ends the session that the secret "instead of" belongs to. The history says so.
-func (s *Store) BeginSession(ctx context.Context, p Person, deviceID, name string, byPIN bool, insteadOf, address string) (Begun, error) {
+func (s *Store) BeginSession(
+	ctx context.Context,
+	p Person,
+	deviceID, name string,
+	byPIN bool,
+	insteadOf, address string,
+) (Begun, error) {
 	var out Begun
 	err := s.tx(ctx, func(tx *sql.Tx) error {
 		out = Begun{}
@@ -125,7 +138,17 @@ func (s *Store) BeginSession(ctx context.Context, p Person, deviceID, name strin
 			kept, out.ID, p.ID, device, byPIN, now, now); err != nil {
 			return err
 		}
-		return s.record(ctx, tx, p.WorkshopID, Actor{ID: p.ID}, SignedIn, "", p.Name, nil, map[string]any{"address": address, "device": name, "by_pin": byPIN})
+		return s.record(
+			ctx,
+			tx,
+			p.WorkshopID,
+			Actor{ID: p.ID},
+			SignedIn,
+			"",
+			p.Name,
+			nil,
+			map[string]any{"address": address, "device": name, "by_pin": byPIN},
+		)
 	})
 	return out, err
 }
@@ -159,7 +182,8 @@ func (s *Store) Sessions(ctx context.Context, personID string, now time.Time) ([
 
 // CountSessions gives how many sessions run.
 func (s *Store) CountSessions(ctx context.Context, now time.Time) (n int, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM session WHERE seen_at > ? AND began_at > ?`, now.UTC().Add(-SessionIdle), now.UTC().Add(-SessionMost)).Scan(&n)
+	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM session WHERE seen_at > ? AND began_at > ?`, now.UTC().Add(-SessionIdle), now.UTC().Add(-SessionMost)).
+		Scan(&n)
 	return n, err
 }
 
@@ -188,7 +212,12 @@ func endSessions(ctx context.Context, tx *sql.Tx, personID string, but Session) 
 	if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE person_id = ? AND id <> ?`, personID, orNobody(but.ID)); err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `DELETE FROM device_person WHERE person_id = ? AND device_id <> ?`, personID, orNobody(but.DeviceID))
+	_, err := tx.ExecContext(
+		ctx,
+		`DELETE FROM device_person WHERE person_id = ? AND device_id <> ?`,
+		personID,
+		orNobody(but.DeviceID),
+	)
 	return err
 }
 
@@ -202,9 +231,14 @@ func orNobody(id string) string {
 
 // PINPeople gives who may come in on a device by PIN, by name.
 func (s *Store) PINPeople(ctx context.Context, deviceID string, now time.Time) ([]Person, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT `+personColumns+` FROM device_person d JOIN person p ON p.id = d.person_id JOIN workshop w ON w.id = p.workshop_id
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT `+personColumns+` FROM device_person d JOIN person p ON p.id = d.person_id JOIN workshop w ON w.id = p.workshop_id
 		WHERE d.device_id = ? AND d.signed_in_at > ? AND d.pin_misses < ? AND p.pin IS NOT NULL AND p.disabled_at IS NULL AND NOT p.must_change ORDER BY p.name`,
-		deviceID, now.UTC().Add(-PINHolds), MostPINMisses)
+		deviceID,
+		now.UTC().Add(-PINHolds),
+		MostPINMisses,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -221,8 +255,13 @@ func (s *Store) PINPeople(ctx context.Context, deviceID string, now time.Time) (
 // than there may be; it reports whether one was left.
 func (s *Store) MissPIN(ctx context.Context, deviceID, personID string) (left bool, err error) {
 	err = s.tx(ctx, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE device_person SET pin_misses = pin_misses + 1 WHERE device_id = ? AND person_id = ? AND pin_misses < ?`,
-			deviceID, personID, MostPINMisses)
+		res, err := tx.ExecContext(
+			ctx,
+			`UPDATE device_person SET pin_misses = pin_misses + 1 WHERE device_id = ? AND person_id = ? AND pin_misses < ?`,
+			deviceID,
+			personID,
+			MostPINMisses,
+		)
 		if err != nil {
 			return err
 		}
@@ -236,7 +275,12 @@ func (s *Store) MissPIN(ctx context.Context, deviceID, personID string) (left bo
 // HitPIN forgets the wrong ones.
 func (s *Store) HitPIN(ctx context.Context, deviceID, personID string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE device_person SET pin_misses = 0 WHERE device_id = ? AND person_id = ?`, deviceID, personID)
+		_, err := tx.ExecContext(
+			ctx,
+			`UPDATE device_person SET pin_misses = 0 WHERE device_id = ? AND person_id = ?`,
+			deviceID,
+			personID,
+		)
 		return err
 	})
 }

@@ -339,7 +339,8 @@ func TestLateChangeIsRefused(t *testing.T) {
 	w.Rules = w.Rules.Set(rules.DrainMax, "boat", rules.School{Number: 40})
 	must(t, s.SetRules(s.ctx, w.ID, s.person.ID, w.Rules, w.RulesVersion+1))
 	if all, err := s.RulesChanges(s.ctx, w.ID, 10); err != nil || len(all) != 2 || all[0].By == "" || all[1].Was.LoadTestMinSOC != 75 ||
-		all[1].Became.LoadTestMinSOC != 65 || all[0].Became.For("boat").DrainMax != 40 || all[0].Was.For("boat").DrainMax != 30 {
+		all[1].Became.LoadTestMinSOC != 65 || all[0].Became.For("boat").DrainMax != 40 ||
+		all[0].Was.For("boat").DrainMax != 30 {
 		t.Errorf("changes on record: %+v %v", all, err)
 	}
 	if all, _ := s.RulesChanges(s.ctx, w.ID, 1); len(all) != 1 || all[0].Became.For("boat").DrainMax != 40 {

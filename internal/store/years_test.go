@@ -59,7 +59,8 @@ func TestOldShopComesOver(t *testing.T) {
 	if tag, err := s.NextTag(ctx, ws); err != nil || tag != "K-0042" {
 		t.Errorf("next tag %s, %v", tag, err)
 	}
-	if found, all, err := s.Jobs(ctx, ws, false, "BUS 4 parks", Page{Most: 9}); err != nil || len(found) != 1 || all != 1 || found[0].Stamp.Entries != 3 {
+	if found, all, err := s.Jobs(ctx, ws, false, "BUS 4 parks", Page{Most: 9}); err != nil || len(found) != 1 || all != 1 ||
+		found[0].Stamp.Entries != 3 {
 		t.Errorf("found %+v of %d, %v", found, all, err)
 	}
 	must(t, s.AddReading(ctx, ws, s.volts(job, 12.4)))
@@ -377,16 +378,25 @@ func TestHistory(t *testing.T) {
 			t.Errorf("%+v", c)
 		}
 	}
-	if want := "lows_set , job_reopened K-0001, job_closed K-0001, twin_set K-0001, job_details K-0001, job_opened K-0002, job_opened K-0001, person_added First person"; strings.Join(what, ", ") != want || all != 8 {
+	if want := "lows_set , job_reopened K-0001, job_closed K-0001, twin_set K-0001, job_details K-0001, job_opened K-0002, job_opened K-0001, person_added First person"; strings.Join(
+		what,
+		", ",
+	) != want ||
+		all != 8 {
 		t.Errorf("%d: %s", all, strings.Join(what, ", "))
 	}
-	if c := got[4]; !strings.Contains(string(c.Was), `"customer":"Parks"`) || !strings.Contains(string(c.Became), `"customer":"Hall"`) {
+	if c := got[4]; !strings.Contains(string(c.Was), `"customer":"Parks"`) ||
+		!strings.Contains(string(c.Became), `"customer":"Hall"`) {
 		t.Errorf("from %s to %s", c.Was, c.Became)
 	}
-	if part, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{JobID: other.ID, Changes: true}, Page{From: 0, Most: 5}); err != nil || all != 1 || len(part) != 1 || part[0].JobID != other.ID {
+	if part, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{JobID: other.ID, Changes: true}, Page{From: 0, Most: 5}); err != nil ||
+		all != 1 ||
+		len(part) != 1 ||
+		part[0].JobID != other.ID {
 		t.Errorf("of the other job: %+v, %v", part, err)
 	}
-	if part, _, err := s.History(s.ctx, s.ws.ID, HistoryOf{Changes: true, SignIns: true}, Page{From: 7, Most: 5}); err != nil || len(part) != 1 {
+	if part, _, err := s.History(s.ctx, s.ws.ID, HistoryOf{Changes: true, SignIns: true}, Page{From: 7, Most: 5}); err != nil ||
+		len(part) != 1 {
 		t.Errorf("its end: %+v, %v", part, err)
 	}
 	must(t, s.SignInFailed(s.ctx, s.person, "192.0.2.1", "passphrase"))
@@ -395,7 +405,8 @@ func TestHistory(t *testing.T) {
 			t.Errorf("%+v: %d of %d, %v", of, len(part), all, err)
 		}
 	}
-	if part, _, err := s.join(t, "Other").History(s.ctx, id(), HistoryOf{Changes: true}, Page{Most: 5}); err != nil || len(part) != 0 {
+	if part, _, err := s.join(t, "Other").History(s.ctx, id(), HistoryOf{Changes: true}, Page{Most: 5}); err != nil ||
+		len(part) != 0 {
 		t.Errorf("another shop's: %+v, %v", part, err)
 	}
 }
