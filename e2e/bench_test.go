@@ -108,8 +108,8 @@ func (b *tab) do(steps ...chromedp.Action) {
 		cancel()
 		if err != nil {
 			var text string
-			_ = chromedp.Run(b.ctx, chromedp.Evaluate(`document.body.innerText`, &text))
-			b.t.Fatalf("step %d of %d: %v; the page reads:\n%s", i+1, len(steps), err, text)
+			_ = chromedp.Run(b.ctx, chromedp.Evaluate(`location.pathname + " reads:\n" + document.body.innerText`, &text))
+			b.t.Fatalf("step %d of %d: %v; the page %s", i+1, len(steps), err, text)
 		}
 	}
 }

@@ -88,7 +88,7 @@ func TestSheetWithoutALine(t *testing.T) {
 	b.do(
 		reads("Next needs hands"),
 		until(
-			`performance.getEntriesByType("resource").filter(e => /(JobSheet|PersonMenu|BatteryLife)/.test(e.name)).length >= 3`,
+			`["JobSheet", "PersonMenu", "BatteryLife"].every(part => performance.getEntriesByType("resource").some(e => e.name.includes(part)))`,
 		),
 		chromedp.Sleep(
 			time.Second,

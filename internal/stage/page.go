@@ -28,7 +28,10 @@ func Press(xpath string) chromedp.Action {
 			if (still && e.contains(document.elementFromPoint(x, y))) {
 				delete window.pressing;
 				window.pressed = false;
-				e.addEventListener("pointerdown", () => { window.pressed = true; }, { once: true });
+				// A menu opens as the finger comes down; all else acts as it lifts, when what
+				// lies under it may be something else.
+				const acts = e.ariaHasPopup === "menu" ? "pointerdown" : "click";
+				window.addEventListener(acts, (ev) => { window.pressed = e.contains(ev.target); }, { once: true, capture: true });
 				return { x, y };
 			}
 			return false;
