@@ -232,3 +232,43 @@ func mark(place, found string) chromedp.Action {
 	})()`, place)
 	return chromedp.Tasks{until(js), click(found), click("Done")}
 }
+
+// A job that is handed over takes no more: a technician is offered nothing there but to
+// open it again, a lead may put right what was taken and what the job says.
+func TestHandedOverSheet(t *testing.T) {
+	b := as(t, stage.Desktop, "Ines")
+	id := b.newJob(mower(), looked, rested(12.65))
+	b.do(goTo("Decide"), click("Close the job"), reads("Open it again"))
+	lead := beside(t, "Marit", "/jobs/"+id+"?at=rest_voltage")
+	// What is offered to put in or to press, by station.
+	offers := func(b *tab, station string) (fields, buttons string) {
+		b.do(goTo(station), chromedp.WaitVisible(`section[aria-label="`+station+`"]`))
+		b.do(chromedp.Evaluate(`[...document.querySelectorAll("main section[aria-label='`+station+`'] :is(input, [role=radio], select, textarea)")]
+			.filter(e => !e.matches(":disabled") && e.checkVisibility()).map(e => e.ariaLabel || e.id).join()`, &fields),
+			chromedp.Evaluate(`[...document.querySelectorAll("main section[aria-label='`+station+`'] button:enabled")]
+			.filter(e => e.checkVisibility()).map(e => e.textContent.trim()).filter(w => /Correct|Read|Save|Start|Let/.test(w)).join()`, &buttons))
+		return fields, buttons
+	}
+	for _, c := range []struct {
+		b                        *tab
+		station, fields, buttons string
+	}{
+		{b, "Rest volts", "", ""},
+		{b, "Strength", "", ""},
+		{b, "Arrive", "", ""},
+		{lead, "Rest volts", "", "Correct this one"},
+		{lead, "Strength", "", ""},
+	} {
+		if fields, buttons := offers(c.b, c.station); fields != c.fields || buttons != c.buttons {
+			t.Errorf("%s offers the fields %q and the buttons %q", c.station, fields, buttons)
+		}
+		c.b.do(reads("Handed over"), reads("open it again to take more"))
+	}
+	lead.do(goTo("Rest volts"), click("Correct this one"), stage.Enter("Meter reads", "12.55"), reads("If this is saved"),
+		click("Save, go on"), reads("Saved: Rest volts 12.55 V"))
+	if got := b.saved(id); len(got) != 2 || got[1]["volts"] != 12.55 {
+		t.Errorf("in effect: %v", got)
+	}
+	lead.do(goTo("Arrive"), types("Customer", "Test garden"), click("Save the changes"), goneOn("Arrive"))
+	b.do(goTo("Rest volts"), reads("12.55"), click("Open it again"), click("Correct this one"), reads("Correcting Rest volts 12.55 V"))
+}

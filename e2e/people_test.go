@@ -209,6 +209,7 @@ func TestSecondFactor(t *testing.T) {
 		types("Passphrase", phrase),
 		click("Sign in"),
 		reads("Enter the code your second factor shows now"),
+		until(`!document.querySelector("[aria-invalid=true]")`), // the passphrase was right
 		types(
 			"Code",
 			first,
@@ -280,6 +281,10 @@ func TestTagOfAnotherBattery(t *testing.T) {
 		reads(
 			"Is it the same battery?",
 		),
+		until(`(() => { // where it is seen, with nothing over it
+			const b = [...document.querySelectorAll("button")].find(e => e.textContent.startsWith("Another one")).getBoundingClientRect();
+			return document.elementFromPoint(b.left + b.width / 2, b.top + b.height / 2)?.textContent.startsWith("Another one");
+		})()`),
 		click("Another one"),
 		reads("K-0002"),
 		goTo("Arrive"),

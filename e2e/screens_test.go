@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -115,6 +116,38 @@ func TestImport(t *testing.T) {
 		reads("readings[2].volts"), click("Close"))
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{good}), reads("is known here, with another label"),
 		click("Another one"), reads("Rest it, then take the volts."), reads("was tagged"))
+}
+
+// A file whose answer was lost may be open already: that is said, and sent again it is
+// not opened twice.
+func TestImportSentAgain(t *testing.T) {
+	b := anew(t, stage.Desktop, "C")
+	raw, err := os.ReadFile("../core/casefile/testdata/case.json")
+	must(t, err)
+	tag := "X " + newID()[24:]
+	file := filepath.Join(t.TempDir(), "case.json")
+	must(t, os.WriteFile(file, []byte(strings.Replace(string(raw), `"chemistry"`, `"tag": "`+tag+`", "chemistry"`, 1)), 0o600))
+	jobs := func() (n int) {
+		b.do(fetched(`return (await (await fetch("/api/jobs?find=`+url.QueryEscape(tag)+`")).json()).jobs.length`, &n))
+		return n
+	}
+	b.do(chromedp.Evaluate(`(() => {
+		const real = window.fetch;
+		window.fetch = async (...what) => {
+			const answer = await real(...what);
+			if (!String(what[0]).includes("/api/cases")) return answer;
+			window.fetch = real;
+			throw new TypeError("the answer was lost");
+		};
+		return 1;
+	})()`, nil), chromedp.SetUploadFiles(`input[type=file]`, []string{file}), reads("it may be open already"))
+	if n := jobs(); n != 1 {
+		t.Errorf("%d jobs after the lost answer", n)
+	}
+	b.do(click("Send it again"), reads("Rest it, then take the volts."), reads(tag))
+	if n := jobs(); n != 1 {
+		t.Errorf("%d jobs after it was sent again", n)
+	}
 }
 
 // A lead chooses the house's school; a technician only reads it.

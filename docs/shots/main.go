@@ -23,7 +23,7 @@ type shot struct {
 	name   string
 	screen stage.Screen
 	dark   bool
-	out    bool // signed out
+	as     string // who looks
 	steps  []chromedp.Action
 }
 
@@ -57,25 +57,29 @@ func shots() []shot {
 		window.scrollBy(0, -64); 1`, nil))
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
-		{"floor", stage.Desktop, false, false, nil},
-		{"floor-phone", stage.Phone, false, false, nil},
-		{"new-job", stage.Desktop, false, false, append(newJob, stage.Click("300 CCA"))},
-		{"look", stage.Desktop, false, false, again("K-0102", "look", "Look")},
-		{"rest-volts-phone", stage.Phone, true, false, volts},
-		{"crank", stage.Desktop, false, false, crank},
-		{"decide", stage.Desktop, false, false, at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
-		{"hazard", stage.Desktop, false, false, job("K-0131")},
-		{"house-rules", stage.Desktop, false, false, []chromedp.Action{stage.Click("House rules")}},
-		{"register", stage.Desktop, false, false, to("/register", "fail in the coming cold")},
+		{"floor", stage.Desktop, false, "Ines", nil},
+		{"floor-phone", stage.Phone, false, "Ines", nil},
+		{"new-job", stage.Desktop, false, "Ines", append(newJob, stage.Click("300 CCA"))},
+		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
+		{"rest-volts-phone", stage.Phone, true, "Ines", volts},
+		{"crank", stage.Desktop, false, "Ines", crank},
+		{"decide", stage.Desktop, false, "Ines", at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
+		{"hazard", stage.Desktop, false, "Ines", job("K-0131")},
+		{"house-rules", stage.Desktop, false, "Ines", []chromedp.Action{stage.Click("House rules")}},
+		{"register", stage.Desktop, false, "Ines", to("/register", "fail in the coming cold")},
+		{"people", stage.Desktop, false, "Marit", to("/people", "Add somebody")},
 	}
 	for _, on := range []struct {
 		name     string
 		screen   stage.Screen
 		suspects []chromedp.Action
-	}{{"", stage.Desktop, suspects}, {"-tablet", stage.Tablet, low}, {"-phone", stage.Phone, low}} {
-		all = append(all, shot{"suspects" + on.name, on.screen, false, false, on.suspects},
-			shot{"why-flat" + on.name, on.screen, on.name == "-tablet", false, at("K-0122", "why_flat", "Why flat?")},
-			shot{"life" + on.name, on.screen, false, false, life})
+	}{{"", stage.Desktop, suspects}, {"-tablet", stage.Tablet, nil}, {"-phone", stage.Phone, low}} {
+		if on.suspects != nil {
+			all = append(all, shot{"suspects" + on.name, on.screen, false, "Ines", on.suspects})
+		}
+		all = append(all,
+			shot{"why-flat" + on.name, on.screen, on.name == "-tablet", "Ines", at("K-0122", "why_flat", "Why flat?")},
+			shot{"life" + on.name, on.screen, false, "Ines", life})
 	}
 	return all
 }
@@ -135,11 +139,8 @@ func take(s *stage.Stage, sh shot, file string) error {
 		emulation.SetEmulatedMedia().
 			WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}),
 		chromedp.Navigate(s.URL),
-	}
-	if !sh.out {
-		start = append(start, stage.Click("Ines"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
-	} else {
-		start = append(start, chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch))
+		stage.Click(sh.as),
+		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
 	}
 	var png []byte
 	settle := chromedp.Sleep(900 * time.Millisecond)

@@ -89,7 +89,11 @@ func (s *server) history(ctx context.Context, of store.HistoryOf, w Window) (*ou
 func (s *server) changesOf(c store.Change) []changeFrom {
 	var was, became rules.Rules
 	if c.What != store.RulesSet || json.Unmarshal(c.Was, &was) != nil || json.Unmarshal(c.Became, &became) != nil {
-		return differences(c.Was, c.Became)
+		out := differences(c.Was, c.Became)
+		if c.What == store.LowsSet && len(out) == 1 {
+			out[0].What = "By month, °C"
+		}
+		return out
 	}
 	out := []changeFrom{}
 	for _, r := range rules.Changes(was, became) {

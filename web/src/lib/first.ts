@@ -10,3 +10,6 @@ export function useFirst(place: RefObject<HTMLElement | null>, shown: string) {
     (first ?? place.current?.querySelector<HTMLElement>("h2, h1"))?.focus({ preventScroll: true });
   }, [place, shown]);
 }
+
+/** Brings what has come up to where it is seen: a question that is asked below the fold is not answered. */
+export const comeToSee = (e: HTMLElement | null) => e?.scrollIntoView({ block: "center" });

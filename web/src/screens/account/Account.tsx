@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type ReactNode } from "react";
 import { api, got, Refused, type Session } from "../../lib/api";
-import { useFirst } from "../../lib/first";
+import { comeToSee, useFirst } from "../../lib/first";
 import { say } from "../../lib/notices";
 import { usePerson, useShowSession } from "../../lib/queries";
 import { when } from "../../lib/time";
@@ -208,7 +208,7 @@ function Second() {
   });
   if (prove.data)
     return (
-      <div className="max-w-[520px]">
+      <div ref={comeToSee} className="max-w-[520px]">
         <p className="font-[680]">It is on. Keep these recovery codes where you keep the shop’s keys.</p>
         <p className="text-soft">
           Each brings you in once, when the device with the codes is lost. They are not shown again.
@@ -231,6 +231,7 @@ function Second() {
   if (offer.data && !person.second_factor)
     return (
       <form
+        ref={comeToSee}
         className="grid max-w-[520px] gap-3 sm:grid-cols-[200px_1fr]"
         onSubmit={(e) => {
           e.preventDefault();

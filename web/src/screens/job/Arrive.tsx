@@ -6,6 +6,7 @@ import { detailsOf, entryOf, type Entry } from "../newjob/entry";
 import { JobForm } from "../newjob/JobForm";
 import { drawnFields, type Drawn } from "./entry";
 import { Figure, Picking, small } from "./fields";
+import { HandedOver, useMay } from "./HandedOver";
 import { History } from "./History";
 import { JobHistory } from "./JobHistory";
 import { LabelPlate } from "./LabelPlate";
@@ -23,6 +24,7 @@ export function Arrive(props: {
 }) {
   const { sheet } = props;
   const person = usePerson();
+  const may = useMay(sheet);
   const choices = useChoices();
   const { job } = sheet;
   const [entry, setEntry] = useState<Entry>(() => entryOf(job, person.temperature));
@@ -49,23 +51,30 @@ export function Arrive(props: {
       <div className="mb-4 md:hidden">
         <LabelPlate sheet={sheet} />
       </div>
-      <Interview station={props.station} asking={props.asking} sheet={sheet} />
-      <JobForm
-        choices={choices.data}
-        entry={entry}
-        onChange={(part) => setEntry((e) => ({ ...e, ...part }))}
-        error={save.error}
-        answer={keep}
-        known
-      />
-      <div className="mt-5 flex flex-wrap items-center gap-3">
-        <button className="btn" disabled={save.isPending} onClick={() => keep()}>
-          {save.isPending ? "Saving …" : "Save the changes"}
-        </button>
-        <button className="btn btn-line" onClick={() => props.onDone(sheet)}>
-          Leave as it was
-        </button>
-      </div>
+      {!may.take && <HandedOver sheet={sheet} />}
+      <fieldset disabled={!may.correct} className="min-w-0">
+        <fieldset disabled={!may.take} className="min-w-0">
+          <Interview station={props.station} asking={props.asking} sheet={sheet} />
+        </fieldset>
+        <JobForm
+          choices={choices.data}
+          entry={entry}
+          onChange={(part) => setEntry((e) => ({ ...e, ...part }))}
+          error={save.error}
+          answer={keep}
+          known
+        />
+        {may.correct && (
+          <div className="mt-5 flex flex-wrap items-center gap-3">
+            <button className="btn" disabled={save.isPending} onClick={() => keep()}>
+              {save.isPending ? "Saving …" : "Save the changes"}
+            </button>
+            <button className="btn btn-line" onClick={() => props.onDone(sheet)}>
+              Leave as it was
+            </button>
+          </div>
+        )}
+      </fieldset>
       <JobHistory sheet={sheet} />
     </>
   );

@@ -9,7 +9,7 @@ type Props = {
   plus: Side;
   minus: Side;
   open: string | undefined;
-  onOpen: (code: string) => void;
+  onOpen: ((code: string) => void) | undefined;
   /** On a phone the places are named beside the picture, which has their numbers alone. */
   narrow: boolean;
 };
@@ -233,7 +233,7 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
               : [0, 31, "middle" as const];
         if (narrow)
           return (
-            <g key={p.code} onClick={() => onOpen(p.code)} aria-hidden>
+            <g key={p.code} onClick={() => onOpen?.(p.code)} aria-hidden>
               <path d={at.area} fill="transparent" />
               <Mark x={at.x} y={at.y} n={i + 1} r={22} marked={marked.length > 0} on={on} />
             </g>
@@ -241,18 +241,16 @@ export function Bay({ places, found, words, plus, minus, open, onOpen, narrow }:
         return (
           <g
             key={p.code}
-            role="button"
-            tabIndex={0}
-            aria-pressed={on}
-            onClick={() => onOpen(p.code)}
+            {...(onOpen ? { role: "button", tabIndex: 0, "aria-pressed": on } : {})}
+            onClick={() => onOpen?.(p.code)}
             onKeyDown={(e) => {
               if (e.key === "Enter" || e.key === " ") {
                 e.preventDefault();
                 e.stopPropagation();
-                onOpen(p.code);
+                onOpen?.(p.code);
               }
             }}
-            className="cursor-pointer outline-none [&:focus-visible>circle]:stroke-[5]"
+            className={`outline-none ${onOpen ? "cursor-pointer" : ""} [&:focus-visible>circle]:stroke-[5]`}
           >
             <path d={at.area} fill="transparent" />
             <circle cx={at.x} cy={at.y} r="27" fill="transparent" />

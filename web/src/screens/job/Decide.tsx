@@ -5,6 +5,7 @@ import { useJobChange } from "../../lib/queries";
 import { when, workTime } from "../../lib/time";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
+import { useReopen } from "./HandedOver";
 import { StationTitle } from "./Station";
 
 type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string) => void };
@@ -14,7 +15,7 @@ export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
   const close = useJobChange(() => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
   const onward = !sheet.job.closed_at && sheet.next.some((step) => step.station !== station.code);
-  const reopen = useJobChange(() => got(api.POST("/api/jobs/{id}/reopen", { params: { path: { id } } })));
+  const reopen = useReopen(id);
   return (
     <>
       <StationTitle n={n} name={station.name} hint={station.hint} sheet={sheet} />

@@ -20,6 +20,7 @@ import { Otherwise } from "./Otherwise";
 import { PrintSheet } from "./PrintSheet";
 import { Rail } from "./Rail";
 import { kindOf } from "./entry";
+import { useMay } from "./HandedOver";
 import { StationForm, type Mode } from "./StationForm";
 import { Suspects } from "./Suspects";
 import { TakeAway } from "./TakeAway";
@@ -53,6 +54,10 @@ function modeOf(sheet: Sheet, station: StationView): Mode {
   if (station.state !== "again") return "show";
   return sheet.next[0]?.test === "say_rest" ? "correct" : "again";
 }
+
+/** Whether a station takes something now: where a hazard stands, or the job is handed over, a correction alone. */
+const takes = (at: StationView, take: boolean, mode: Mode) =>
+  mode === "correct" || (mode === "again" && take && !at.advice.closed);
 
 /** The station in the address, and how it stands open. */
 function useStation(sheet: Sheet) {
@@ -88,7 +93,8 @@ function Open({ sheet }: { sheet: Sheet }) {
   const rules = useRules();
   const main = useRef<HTMLDivElement>(null);
   const last = lastOf(sheet, at);
-  const entering = mode !== "show" && !(at.advice.closed && mode !== "correct");
+  const may = useMay(sheet);
+  const entering = takes(at, may.take, mode);
   const here = useRef(at.code);
   useEffect(() => {
     here.current = at.code;
@@ -141,6 +147,7 @@ function Open({ sheet }: { sheet: Sheet }) {
                 station={at}
                 last={last}
                 mode={mode}
+                entering={entering}
                 setMode={setMode}
                 entry={entry}
                 goOn={() => go(sheet.at === at.code ? "decide" : sheet.at)}

@@ -33,7 +33,13 @@ const PLACES: Place[] = [
 const RIGHT = ["earth", "strap", "vent", "belt"];
 
 /** What was found, drawn on the battery; a tap on it looks again. */
-export function Looked(props: { station: StationView; plus: Side; minus: Side; found: string[]; onAgain: () => void }) {
+export function Looked(props: {
+  station: StationView;
+  plus: Side;
+  minus: Side;
+  found: string[];
+  onAgain: (() => void) | undefined;
+}) {
   const field = props.station.kinds[0]!.fields.find((f) => f.name === "found")!;
   return (
     <div className="mt-3 max-w-[640px]">

@@ -4,6 +4,7 @@ import { useWaiting } from "../../lib/outbox";
 import { Sign } from "../../parts/Sign";
 import { Aids } from "./Aids";
 import { kindOf, offered, WAY } from "./entry";
+import { HandedOver, useMay } from "./HandedOver";
 import { History } from "./History";
 import { cautionsOf, Entering } from "./Entering";
 import { Looked } from "./Look";
@@ -22,6 +23,7 @@ type Props = {
   station: StationView;
   last: ReadingView | undefined;
   mode: Mode;
+  entering: boolean;
   setMode: (mode: Mode) => void;
   entry: Entry;
   /** To where the work goes on. */
@@ -29,16 +31,16 @@ type Props = {
 };
 
 /** One station, drawn from its description: figure, choices, what to set, dipsticks, and its own aids. */
-export function StationForm({ sheet, n, station, last, mode, setMode, entry, goOn }: Props) {
+export function StationForm({ sheet, n, station, last, mode, entering, setMode, entry, goOn }: Props) {
+  const may = useMay(sheet);
   const waiting = useWaiting().filter(
     (w) => w.job === sheet.job.id && station.kinds.some((k) => k.code === w.kind) && !w.refused,
   );
   const narrow = useNarrow();
-  const showing = mode === "show" && last !== undefined;
+  const showing = !entering && last !== undefined;
   const { closed } = station.advice;
-  const entering = !showing && (!closed || mode === "correct");
   // Only a lead is offered to go on in spite of a hazard.
-  const lift = offered(station).find((w) => w.kind === "override");
+  const lift = may.take && offered(station).find((w) => w.kind === "override");
   // Gauges follow what is being typed; everything else is as the sheet stands.
   const gauges = (entry.preview?.stations.find((s) => s.code === station.code) ?? station).gauges;
   // The circuit has its sticks within.
@@ -53,6 +55,7 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry, goO
         sheet={sheet}
         {...((narrow || within) && entering ? { cautions: cautionsOf(station, entry) } : {})}
       />
+      {!may.take && <HandedOver sheet={sheet} />}
       {closed && <Closed advice={station.advice} />}
       {waiting.map((w) => (
         <p key={w.id} className="mb-2 flex items-center gap-2.5 border-l-4 border-slate bg-card px-4 py-2">
@@ -73,8 +76,8 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry, goO
       {showing && !station.flow && (
         <Taken
           reading={last}
-          onAgain={closed ? undefined : () => setMode("again")}
-          onCorrect={() => setMode("correct")}
+          onAgain={closed || !may.take ? undefined : () => setMode("again")}
+          onCorrect={may.correct ? () => setMode("correct") : undefined}
         />
       )}
       {showing && Array.isArray(last.reading.found) && (
@@ -83,7 +86,7 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry, goO
           plus={sheet.plus}
           minus={sheet.minus}
           found={last.reading.found as string[]}
-          onAgain={() => setMode("again")}
+          onAgain={may.take ? () => setMode("again") : undefined}
         />
       )}
       {showing && !closed && station.advice.level === "stop" && (
@@ -120,12 +123,16 @@ export function StationForm({ sheet, n, station, last, mode, setMode, entry, goO
             <button className="btn btn-act min-w-[160px] flex-1 md:flex-none" onClick={goOn}>
               Go on
             </button>
-            <button className="btn btn-line" onClick={() => setMode("again")}>
-              Tell it again
-            </button>
-            <button className="btn btn-quiet" onClick={() => setMode("correct")}>
-              Correct this one
-            </button>
+            {may.take && (
+              <button className="btn btn-line" onClick={() => setMode("again")}>
+                Tell it again
+              </button>
+            )}
+            {may.correct && (
+              <button className="btn btn-quiet" onClick={() => setMode("correct")}>
+                Correct this one
+              </button>
+            )}
           </div>
           {narrow && <Levers flow={station.flow} />}
         </div>

@@ -1,8 +1,12 @@
 import type { ReadingView } from "../../lib/api";
 import { when } from "../../lib/time";
 
-/** A figure that stands, who took it, and the ways on: another, unless a hazard stands, or a correction. */
-export function Taken(props: { reading: ReadingView; onAgain: (() => void) | undefined; onCorrect: () => void }) {
+/** A figure that stands, who took it, and the ways on: another, or a correction, where they may be. */
+export function Taken(props: {
+  reading: ReadingView;
+  onAgain: (() => void) | undefined;
+  onCorrect: (() => void) | undefined;
+}) {
   const r = props.reading;
   return (
     <div className="flex flex-wrap items-end justify-between gap-x-7 gap-y-3">
@@ -31,9 +35,11 @@ export function Taken(props: { reading: ReadingView; onAgain: (() => void) | und
             Read again
           </button>
         )}
-        <button className="btn btn-quiet" onClick={props.onCorrect}>
-          Correct this one
-        </button>
+        {props.onCorrect && (
+          <button className="btn btn-quiet" onClick={props.onCorrect}>
+            Correct this one
+          </button>
+        )}
       </div>
     </div>
   );

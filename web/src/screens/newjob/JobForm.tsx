@@ -1,6 +1,7 @@
 import { Collapsible } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { Refused, type Choices, type ClassDefault } from "../../lib/api";
+import { comeToSee } from "../../lib/first";
 import { useNarrow } from "../../lib/pointer";
 import { usePerson } from "../../lib/queries";
 import { PickAny, PickOne } from "../../parts/Chips";
@@ -170,7 +171,7 @@ export function JobForm({ choices, entry: e, onChange, error, answer, known = fa
           </p>
         </Part>
         {refused?.knownTag ? (
-          <div role="alert" className="border-l-4 border-copper bg-card px-3.5 py-2.5">
+          <div ref={comeToSee} role="alert" className="border-l-4 border-copper bg-card px-3.5 py-2.5">
             <p className="font-[680]">{refused.message}</p>
             <p className="mt-0.5 text-soft">If it is, its label is corrected to what stands here.</p>
             <div className="mt-2 flex flex-wrap gap-2">

@@ -34,6 +34,7 @@ export function SignIn({ demo, byPIN }: Props) {
     },
   });
   const error = signIn.error instanceof Refused ? signIn.error.message : undefined;
+  const wrong = error ? { "aria-invalid": true, "aria-describedby": "signin-error" } : {};
   return (
     <main className="mx-auto grid min-h-[calc(100vh-70px)] max-w-[1040px] content-center gap-x-16 gap-y-8 px-5 py-8 md:grid-cols-[1.1fr_1fr]">
       <div className="md:self-center">
@@ -89,8 +90,7 @@ export function SignIn({ demo, byPIN }: Props) {
               autoComplete="current-password"
               value={passphrase}
               onChange={(e) => setPassphrase(e.target.value)}
-              aria-invalid={error ? true : undefined}
-              aria-describedby={error ? "signin-error" : undefined}
+              {...(asked ? {} : wrong)}
               required
             />
           </label>
@@ -105,6 +105,7 @@ export function SignIn({ demo, byPIN }: Props) {
                 maxLength={40}
                 value={code}
                 onChange={(e) => setCode(e.target.value)}
+                {...(signIn.variables?.code ? wrong : { "aria-describedby": "signin-error" })}
                 required
               />
             </label>
@@ -164,7 +165,11 @@ export function SignIn({ demo, byPIN }: Props) {
                 <button
                   key={d.name}
                   className="min-h-14 rounded-sm border-[1.5px] border-line bg-card px-3 py-2 text-left leading-tight hover:border-ink"
-                  onClick={() => signIn.mutate({ name: d.name, passphrase: d.passphrase })}
+                  onClick={() => {
+                    setName(d.name);
+                    setPassphrase(d.passphrase); // a code may be asked for yet
+                    signIn.mutate({ name: d.name, passphrase: d.passphrase });
+                  }}
                 >
                   <b className="block text-[17px] font-[700]">{d.name}</b>
                   <span className="text-[14px] text-soft">{d.role}</span>
