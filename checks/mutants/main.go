@@ -5,6 +5,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"flag"
@@ -206,10 +207,14 @@ func (f *fault) tried(dir string, web bool) string {
 	}
 	c := exec.CommandContext(ctx, "go", append([]string{"test", "-count=1"}, f.tests...)...)
 	c.Dir = dir
-	if c.Run() == nil {
-		return "survived"
+	out, err := c.CombinedOutput()
+	switch {
+	case err != nil:
+		return "caught"
+	case bytes.Contains(out, []byte("[no tests to run]")):
+		return "without a test"
 	}
-	return "caught"
+	return "survived"
 }
 
 // table writes what came of the faults.

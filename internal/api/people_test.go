@@ -414,6 +414,7 @@ func TestSecondFactor(t *testing.T) {
 	in(code(-60*time.Second)).into(401, nil)
 	in(code(30*time.Second)).into(200, nil)
 	in(code(30*time.Second)).into(401, nil)
+	in(code(0)).into(401, nil) // nor does one before it, though its time is not over
 	now = now.Add(time.Minute)
 	in(code(0)).into(200, nil)
 	in(strings.ToLower(strings.ReplaceAll(codes.Recovery[3], "-", " "))).into(200, nil)

@@ -2,9 +2,11 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"database/sql/driver"
 	"errors"
 	"fmt"
+	"io"
 	"net"
 	"sync"
 	"testing"
@@ -141,6 +143,86 @@ func TestReadsAreAskedAgain(t *testing.T) {
 		}
 		if _, err := s.Readings(s.ctx, s.ws.ID, j.ID); err != nil {
 			t.Error(err)
+		}
+	}
+}
+
+// flaky is a database that gives an error so often before it answers.
+type flaky struct {
+	driver.Conn
+	left, asked int
+	err         error
+}
+
+func (f *flaky) Connect(context.Context) (driver.Conn, error) { return f, nil }
+func (f *flaky) Driver() driver.Driver                        { return nil }
+func (f *flaky) Close() error                                 { return nil }
+
+func (f *flaky) QueryContext(context.Context, string, []driver.NamedValue) (driver.Rows, error) {
+	f.asked++
+	if f.left > 0 {
+		f.left--
+		return nil, f.err
+	}
+	return &oneRow{}, nil
+}
+
+type oneRow struct{ told bool }
+
+func (*oneRow) Columns() []string { return []string{"n"} }
+func (*oneRow) Close() error      { return nil }
+func (r *oneRow) Next(to []driver.Value) error {
+	if r.told {
+		return io.EOF
+	}
+	r.told, to[0] = true, int64(7)
+	return nil
+}
+
+// A read is asked again while what went wrong passes, three times in all; what does not
+// pass is told at once, and nobody who has gone away is waited for.
+func TestReadsOverFailures(t *testing.T) {
+	lost := mysql.ErrInvalidConn
+	leaves, lock := &mysql.MySQLError{Number: errNotReady}, &mysql.MySQLError{Number: errDeadlock}
+	wrong, twice := &mysql.MySQLError{Number: 1064}, &mysql.MySQLError{Number: errDuplicate, Message: "for key 'PRIMARY'"}
+	gone, cancel := context.WithCancel(t.Context())
+	cancel()
+	for _, c := range []struct {
+		ctx                context.Context
+		err                error
+		fails, asked, told int
+	}{
+		{t.Context(), lost, 0, 1, 7},
+		{t.Context(), lost, 1, 2, 7},
+		{t.Context(), lost, 2, 3, 7},
+		{t.Context(), lost, 3, 3, 0},
+		{t.Context(), leaves, 2, 3, 7},
+		{t.Context(), lock, 2, 3, 7},
+		{t.Context(), wrong, 1, 1, 0},
+		{t.Context(), twice, 1, 1, 0},
+		{gone, lost, 1, 0, 0},
+	} {
+		for name, read := range map[string]func(pool) (int, error){
+			"a row": func(p pool) (n int, err error) {
+				err = p.QueryRowContext(c.ctx, `SELECT n`).Scan(&n)
+				return n, err
+			},
+			"rows": func(p pool) (n int, err error) {
+				rows, err := p.QueryContext(c.ctx, `SELECT n`)
+				if err != nil {
+					return 0, err
+				}
+				err = each(rows, func() error { return rows.Scan(&n) })
+				return n, err
+			},
+		} {
+			f := &flaky{left: c.fails, err: c.err}
+			db := sql.OpenDB(f)
+			n, err := read(pool{db})
+			_ = db.Close()
+			if n != c.told || f.asked != c.asked || (err == nil) != (c.told == 7) {
+				t.Errorf("%s that fails %d times with %v: %d, %v, asked %d times", name, c.fails, c.err, n, err, f.asked)
+			}
 		}
 	}
 }
