@@ -207,6 +207,10 @@ func TestSecondFactor(t *testing.T) {
 		chromedp.Navigate(theatre.URL),
 		types("Name", name),
 		types("Passphrase", phrase),
+		click("show"),
+		until(`document.querySelector("[name=passphrase]").type === "text"`),
+		click("hide"),
+		until(`document.querySelector("[name=passphrase]").type === "password"`),
 		click("Sign in"),
 		reads("Enter the code your second factor shows now"),
 		until(`!document.querySelector("[aria-invalid=true]")`), // the passphrase was right

@@ -9,6 +9,8 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"slices"
+	"strings"
 	"syscall"
 )
 
@@ -64,7 +66,14 @@ func run(ctx context.Context, args []string, std streams) int {
 			if c.name != args[0] {
 				continue
 			}
-			err := c.run(ctx, args[1:], std)
+			if asksHelp(args[1:]) && c.args != "FLAGS" && c.args != "WHAT" { // those have their own
+				_, _ = fmt.Fprintf(std.out, "usage: grapnel %s\n%s\n", strings.TrimSpace(c.name+" "+c.args), c.does)
+				return 0
+			}
+			var err error = badInput{fmt.Errorf("it takes no arguments: %q", args[1:])}
+			if c.args != "" || len(args) == 1 {
+				err = c.run(ctx, args[1:], std)
+			}
 			if err == nil {
 				return 0
 			}
@@ -85,6 +94,10 @@ func run(ctx context.Context, args []string, std streams) int {
 	}
 	usage(std.err)
 	return 2
+}
+
+func asksHelp(args []string) bool {
+	return len(args) == 1 && slices.Contains([]string{"-h", "-help", "--help"}, args[0])
 }
 
 func usage(w io.Writer) {

@@ -150,6 +150,24 @@ func TestAssessmentFollowsItsSchema(t *testing.T) {
 
 func TestMain(m *testing.M) { dbtest.Main(m) }
 
+// Every command says what it is for, and does nothing it was not asked for.
+func TestCommandsExplainThemselves(t *testing.T) {
+	for _, c := range commands {
+		for _, help := range []string{"-h", "--help"} {
+			code, out, errs := ask(t, "", c.name, help)
+			if code != 0 || !strings.Contains(out+errs, c.name) {
+				t.Errorf("%s %s: exit %d, %s%s", c.name, help, code, out, errs)
+			}
+		}
+		if c.args != "" {
+			continue
+		}
+		if code, _, errs := ask(t, "", c.name, "--port", "80"); code != 2 || !strings.Contains(errs, `it takes no arguments: ["--port" "80"]`) {
+			t.Errorf("%s with arguments: exit %d, %s", c.name, code, errs)
+		}
+	}
+}
+
 // The whole life of a server as its own process: user add, serve, sign in, stop
 // in order, by the binary that would be shipped.
 func TestServe(t *testing.T) {

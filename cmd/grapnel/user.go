@@ -56,6 +56,10 @@ func user(ctx context.Context, args []string, std streams) error {
 	for _, c := range userCommands {
 		lines = append(lines, fmt.Sprintf("  grapnel user %-14s %s", c.name, c.does))
 	}
+	if asksHelp(args) {
+		_, _ = fmt.Fprintln(std.out, strings.Join(lines[1:], "\n"))
+		return nil
+	}
 	return badInput{errors.New(strings.Join(lines, "\n"))}
 }
 

@@ -430,6 +430,50 @@ func TestSecondFactor(t *testing.T) {
 	}
 }
 
+// Codes cannot be guessed by whoever has the passphrase: neither giving it again between
+// nor another address forgets how many were wrong. On the owner's own device they count
+// apart.
+func TestCodesAreNotGuessed(t *testing.T) {
+	quiet(t)
+	now := time.Now().Truncate(30 * time.Second)
+	b := newBench(t, dbtest.Server(), func(c *Config) {
+		c.Now = func() time.Time { return now }
+		c.SignInsMinute = 1 << 20
+		c.Trusted = []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}
+	})
+	own := b.as(t, "First lead")
+	var offer struct{ Secret string }
+	own.call("POST", "/api/session/second-factor", map[string]string{"passphrase": phrase}).into(200, &offer)
+	code := func() string { return must2(totp.GenerateCode(offer.Secret, now)) }
+	own.call("PUT", "/api/session/second-factor", map[string]string{"code": code()}).into(200, nil)
+	own.call("DELETE", "/api/session", nil).into(204, nil)
+	in := func(c caller, code, from string) int {
+		return c.call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase, "code": code},
+			"X-Forwarded-For", from).status
+	}
+	wrong := 0
+	for i := range 20 {
+		from := fmt.Sprintf("192.0.2.%d", i)
+		if got := in(b.nobody(t), "", from); got != 401 {
+			t.Fatalf("asked for a code: %d", got)
+		}
+		if in(b.nobody(t), "000000", from) == 401 {
+			wrong++
+		}
+	}
+	if wrong != freeMisses {
+		t.Errorf("%d codes were tried at once", wrong)
+	}
+	now = now.Add(time.Minute)
+	if got := in(own, code(), "192.0.2.1"); got != 200 {
+		t.Errorf("on the owner's device: %d", got)
+	}
+	now = now.Add(mostDelay)
+	if got := in(b.nobody(t), code(), "198.51.100.7"); got != 200 {
+		t.Errorf("from a new device, after the delay: %d", got)
+	}
+}
+
 // Wrong tries wait, longer each time, and never the owner: from elsewhere and on the
 // owner's own device the account is open meanwhile.
 func TestTriesWait(t *testing.T) {

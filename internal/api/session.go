@@ -301,7 +301,7 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 	if err != nil {
 		return nil, answer(err)
 	}
-	keys, err := s.slow(ctx, now, p, name, deviceID)
+	key, err := s.slow(ctx, now, p, name, deviceID)
 	if err != nil {
 		return nil, err
 	}
@@ -321,56 +321,74 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 		s.missed(ctx, p, name, known, "account closed")
 		return nil, huma.Error403Forbidden("This account is closed. Ask the lead of your workshop.")
 	}
+	s.tries.hit(key)
 	if p.TOTP != "" {
-		switch ok, err := s.secondFactor(ctx, p, in.Body.Code); {
-		case err != nil:
-			return nil, answer(err)
-		case !ok && in.Body.Code == "":
-			s.tries.hit(keys...) // the passphrase was right; the code is asked for next
-			return nil, typed(
-				http.StatusUnauthorized,
-				askCode,
-				"Enter the code your second factor shows now, or a recovery code.",
-			)
-		case !ok:
-			s.missed(ctx, p, name, known, "code")
-			return nil, typed(
-				http.StatusUnauthorized,
-				askCode,
-				"The code does not match. Each is good for half a minute and once; check the clock of the device that shows it.",
-			)
+		if err := s.code(ctx, now, p, key, in.Body.Code); err != nil {
+			return nil, err
 		}
 	}
-	s.tries.hit(keys...)
 	return s.begin(ctx, p, deviceID, false)
 }
 
+// code asks whoever gave the passphrase for the second factor. Wrong codes are counted by
+// themselves: a right passphrase must not forget them, and another address finds none
+// forgiven; the owner's own device is counted apart from all others.
+func (s *server) code(ctx context.Context, now time.Time, p store.Person, key, code string) error {
+	if code == "" {
+		return typed(http.StatusUnauthorized, askCode, "Enter the code your second factor shows now, or a recovery code.")
+	}
+	codes := "code of " + p.ID
+	if strings.HasPrefix(key, onDevice) {
+		codes = "code " + key
+	}
+	if wait := s.tries.wait(now, freeMisses, codes); wait > 0 {
+		s.metrics.signIns.WithLabelValues("delayed").Inc()
+		return tooSoon(wait)
+	}
+	switch ok, err := s.secondFactor(ctx, p, code); {
+	case err != nil:
+		return answer(err)
+	case !ok:
+		s.missed(ctx, p, p.Name, true, "code")
+		return typed(
+			http.StatusUnauthorized,
+			askCode,
+			"The code does not match. Each is good for half a minute and once; check the clock of the device that shows it.",
+		)
+	}
+	s.tries.hit(codes)
+	return nil
+}
+
+// onDevice begins the keys of tries on a device where somebody has come in before.
+const onDevice = "on "
+
 // slow counts a try to come in under a name, and refuses it while the ones before have
-// to wait. The keys are to be hit once it was right.
-func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, deviceID string) (keys []string, err error) {
+// to wait. The key is to be hit once the passphrase was right.
+func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, deviceID string) (key string, err error) {
 	from, under := came(ctx), "under "+words.Folded(name)
 	if deviceID != "" && p.ID != "" {
 		known, err := s.Store.KnowsPerson(ctx, deviceID, p.ID)
 		if err != nil {
-			return nil, answer(err)
+			return "", answer(err)
 		}
 		if known {
-			keys = []string{"on " + deviceID + " " + p.ID}
+			key = onDevice + deviceID + " " + p.ID
 		}
 	}
 	free := freeMisses
-	if keys == nil {
+	if key == "" {
 		if s.tries.misses(now, under) >= attacked {
 			free = freeUnder
 		}
-		keys = []string{under + " from " + from.network}
+		key = under + " from " + from.network
 		defer func() { _ = s.tries.wait(now, math.MaxInt, under) }()
 	}
-	if wait := s.tries.wait(now, free, keys[0]); wait > 0 {
+	if wait := s.tries.wait(now, free, key); wait > 0 {
 		s.metrics.signIns.WithLabelValues("delayed").Inc()
-		return nil, tooSoon(wait)
+		return "", tooSoon(wait)
 	}
-	return keys, nil
+	return key, nil
 }
 
 func tooSoon(wait time.Duration) error {

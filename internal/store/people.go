@@ -338,7 +338,7 @@ func (s *Store) SetTOTP(ctx context.Context, by Actor, workshopID, id, secret st
 				return err
 			}
 			for _, code := range recovery {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id, hashed(code)); err != nil {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id, recoveryKept(id, code)); err != nil {
 					return err
 				}
 			}
@@ -355,8 +355,12 @@ func (s *Store) UseTOTP(ctx context.Context, id string, step int64) (free bool, 
 
 // UseRecovery takes a recovery code, and reports whether it was there to take.
 func (s *Store) UseRecovery(ctx context.Context, id, code string) (was bool, err error) {
-	return s.taken(ctx, `DELETE FROM recovery_code WHERE person_id = ? AND hash = ?`, id, hashed(code))
+	return s.taken(ctx, `DELETE FROM recovery_code WHERE person_id = ? AND hash = ?`, id, recoveryKept(id, code))
 }
+
+// recoveryKept is what is kept of a recovery code: with its person's id, so that whoever
+// reads the database cannot try one guess on everybody's at once.
+func recoveryKept(id, code string) []byte { return hashed(id + " " + code) }
 
 // Recoveries gives how many recovery codes are left.
 func (s *Store) Recoveries(ctx context.Context, id string) (n int, err error) {

@@ -16,6 +16,7 @@ export function SignIn({ demo, byPIN }: Props) {
   const codeField = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
+  const [seen, setSeen] = useState(false);
   const field = useRef<HTMLInputElement>(null);
   const show = useShowSession();
   const signIn = useMutation({
@@ -80,20 +81,31 @@ export function SignIn({ demo, byPIN }: Props) {
               required
             />
           </label>
-          <label className="block">
-            <span className="cap">Passphrase</span>
-            <input
-              className="field mt-1"
-              name="passphrase"
-              ref={field}
-              type="password"
-              autoComplete="current-password"
-              value={passphrase}
-              onChange={(e) => setPassphrase(e.target.value)}
-              {...(asked ? {} : wrong)}
-              required
-            />
-          </label>
+          <div className="relative">
+            <label className="block">
+              <span className="cap">Passphrase</span>
+              <input
+                className="field mt-1 pr-20!"
+                name="passphrase"
+                ref={field}
+                type={seen ? "text" : "password"}
+                autoComplete="current-password"
+                value={passphrase}
+                onChange={(e) => setPassphrase(e.target.value)}
+                {...(asked ? {} : wrong)}
+                required
+              />
+            </label>
+            <button
+              type="button"
+              className="absolute right-0 bottom-0 min-h-12 min-w-16 px-4 text-soft underline underline-offset-4"
+              aria-pressed={seen}
+              aria-label="Show the passphrase"
+              onClick={() => setSeen(!seen)}
+            >
+              {seen ? "hide" : "show"}
+            </button>
+          </div>
           {asked && (
             <label className="block">
               <span className="cap">Code</span>
