@@ -51,7 +51,7 @@ func TestAccounts(t *testing.T) {
 		types("Temporary passphrase", "temporary 9 kettles lamp"),
 		click("Add"),
 		reads(name+" can come in now"),
-		reads("has a temporary passphrase"),
+		reads("has a temporary passphrase, good until "),
 	)
 	dora := open(t, stage.Desktop)
 	dora.do(

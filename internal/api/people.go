@@ -23,7 +23,7 @@ type personLine struct {
 	SeenAt   *time.Time `json:"seen_at,omitempty" doc:"last, in a session that still runs"`
 	Sessions int        `json:"sessions" doc:"that run"`
 	Second   bool       `json:"second_factor"`
-	Waits    bool       `json:"must_change" doc:"has a temporary passphrase still"`
+	Until    *time.Time `json:"temporary_until,omitempty" doc:"has a temporary passphrase still, good until then"`
 	You      bool       `json:"you"`
 }
 
@@ -51,7 +51,7 @@ func (s *server) getPeople(ctx context.Context, _ *nothing) (*output[peopleBody]
 				p.SeenAt,
 				p.Sessions,
 				p.TOTP != "",
-				p.MustChange,
+				p.TemporaryUntil(),
 				p.ID == me.ID,
 			},
 		)

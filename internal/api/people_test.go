@@ -259,6 +259,46 @@ func TestLifeOfAnAccount(t *testing.T) {
 	}
 }
 
+// A temporary passphrase brings somebody in for a week, and another one for a week again.
+func TestTemporaryPassphraseEnds(t *testing.T) {
+	quiet(t)
+	now := time.Now()
+	b := newBench(t, dbtest.Server(), func(c *Config) { c.Now = func() time.Time { return now } })
+	lead := b.as(t, "First lead")
+	id, c := newID(), b.nobody(t)
+	in := func(phrase string) reply {
+		return c.call("POST", "/api/session", map[string]string{"name": "Dora", "passphrase": phrase})
+	}
+	const first, second = "temporary kettle 9 lamps", "temporary paper 7 lamps"
+	lead.call("POST", "/api/people", map[string]any{"id": id, "name": "Dora", "role": "technician", "passphrase": first}).
+		into(200, nil)
+	week := func() time.Time {
+		p, err := b.store.PersonNamed(t.Context(), "Dora")
+		must(t, err)
+		return p.Since.Add(7 * 24 * time.Hour)
+	}
+	end := week()
+	now = end.Add(-time.Second)
+	in(first).into(200, nil)
+	now = end
+	if r := in(first); r.status != 403 || !strings.Contains(string(r.body), "Ask the lead of your workshop for another") {
+		t.Errorf("a week later: %d %s", r.status, r.body)
+	}
+	in("wrong passphrase").into(401, nil) // it is told to nobody else
+	now = time.Now()
+	lead.call("PUT", "/api/people/"+id+"/passphrase", map[string]string{"passphrase": second}).into(200, nil)
+	if !week().After(end) {
+		t.Error("another temporary passphrase is not good for a week of its own")
+	}
+	now = week().Add(-time.Second)
+	in(second).into(200, nil)
+	now = time.Now() // sessions are of the store's clock
+	in(second).into(200, nil)
+	c.call("PUT", "/api/session/passphrase", map[string]string{"old": second, "new": ownPhrase}).into(200, nil)
+	now = now.AddDate(1, 0, 0)
+	in(ownPhrase).into(200, nil) // one's own has no end
+}
+
 // Where one is signed in can be seen and ended; a new passphrase ends the rest.
 func TestOwnDevices(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)

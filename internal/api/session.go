@@ -322,6 +322,10 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 		return nil, huma.Error403Forbidden("This account is closed. Ask the lead of your workshop.")
 	}
 	s.tries.hit(key)
+	if until := p.TemporaryUntil(); until != nil && !now.Before(*until) {
+		s.missed(ctx, p, name, known, "temporary passphrase over")
+		return nil, huma.Error403Forbidden("This temporary passphrase was good for a week, and the week is over. Ask the lead of your workshop for another.")
+	}
 	if p.TOTP != "" {
 		if err := s.code(ctx, now, p, key, in.Body.Code); err != nil {
 			return nil, err

@@ -29,9 +29,24 @@ type Person struct {
 
 	AddedAt    time.Time
 	DisabledAt *time.Time
-	MustChange bool   // the passphrase is a temporary one
-	PIN        string // argon2id hash, empty without one
-	TOTP       string // secret of the second factor, empty while it is off
+	MustChange bool      // the passphrase is a temporary one
+	Since      time.Time // the passphrase stands
+	PIN        string    // argon2id hash, empty without one
+	TOTP       string    // secret of the second factor, empty while it is off
+}
+
+// TemporaryHolds is how long a temporary passphrase brings somebody in: it lies on paper
+// somewhere.
+const TemporaryHolds = 7 * 24 * time.Hour
+
+// TemporaryUntil gives until when the passphrase brings somebody in; nil when it is
+// their own.
+func (p Person) TemporaryUntil() *time.Time {
+	if !p.MustChange {
+		return nil
+	}
+	until := p.Since.Add(TemporaryHolds)
+	return &until
 }
 
 // Actor is the person as who changes something.
@@ -112,14 +127,14 @@ func (s *Store) AddPerson(ctx context.Context, by Actor, p Person) error {
 }
 
 const personColumns = `p.id, p.workshop_id, w.name, p.name, p.role, p.passphrase, p.temperature, p.theme,
-	p.created_at, p.disabled_at, p.must_change, COALESCE(p.pin, ''), COALESCE(p.totp, '')`
+	p.created_at, p.disabled_at, p.must_change, COALESCE(p.passphrase_at, p.created_at), COALESCE(p.pin, ''), COALESCE(p.totp, '')`
 
 const personFrom = `SELECT ` + personColumns + ` FROM person p JOIN workshop w ON w.id = p.workshop_id WHERE `
 
 func scanPerson(scan func(...any) error, more ...any) (Person, error) {
 	var p Person
 	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Theme,
-		&p.AddedAt, &p.DisabledAt, &p.MustChange, &p.PIN, &p.TOTP}, more...)...)
+		&p.AddedAt, &p.DisabledAt, &p.MustChange, &p.Since, &p.PIN, &p.TOTP}, more...)...)
 	return p, err
 }
 
@@ -267,8 +282,9 @@ func (s *Store) SetPassphrase(ctx context.Context, by Actor, workshopID, id, has
 			}
 			_, err := tx.ExecContext(
 				ctx,
-				`UPDATE person SET passphrase = ?, must_change = ?, pin = IF(?, NULL, pin) WHERE id = ?`,
+				`UPDATE person SET passphrase = ?, passphrase_at = ?, must_change = ?, pin = IF(?, NULL, pin) WHERE id = ?`,
 				hash,
+				s.now(),
 				temporary,
 				temporary,
 				id,

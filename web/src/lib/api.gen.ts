@@ -1439,8 +1439,6 @@ export interface components {
             closed_at?: string;
             /** Format: uuid */
             id: string;
-            /** @description has a temporary passphrase still */
-            must_change: boolean;
             name: string;
             /** @enum {string} */
             role: "technician" | "lead";
@@ -1455,6 +1453,11 @@ export interface components {
              * @description that run
              */
             sessions: number;
+            /**
+             * Format: date-time
+             * @description has a temporary passphrase still, good until then
+             */
+            temporary_until?: string;
             you: boolean;
         };
         PersonView: {

@@ -80,7 +80,7 @@ function told(p: PersonLine): string {
   return [
     p.seen_at ? `seen about ${when(p.seen_at)}` : "not signed in",
     p.sessions > 1 && `${p.sessions} sessions`,
-    p.must_change && "has a temporary passphrase",
+    p.temporary_until && `has a temporary passphrase, good until ${when(p.temporary_until)}`,
     p.second_factor ? "second factor on" : p.role === "lead" && "without a second factor",
   ]
     .filter(Boolean)
