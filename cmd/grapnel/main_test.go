@@ -31,7 +31,9 @@ const example = "../../core/casefile/testdata/case.json"
 func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
 	t.Helper()
 	var o, e bytes.Buffer
-	code = run(context.Background(), args, streams{strings.NewReader(in), &o, &e})
+	ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
+	defer cancel()
+	code = run(ctx, args, streams{strings.NewReader(in), &o, &e})
 	return code, o.String(), e.String()
 }
 
