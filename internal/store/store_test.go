@@ -376,14 +376,20 @@ func TestOneRestAtATime(t *testing.T) {
 	if r := rests[j.ID]; running() != 1 || r.EndsAt.Sub(r.StartsAt) != 2*time.Hour {
 		t.Errorf("%d run: %+v", running(), rests)
 	}
-	for name, end := range map[string]func() error{
-		"ended":       func() error { return s.EndRests(s.ctx, s.ws.ID, j.ID) },
-		"handed over": func() error { return s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()) },
+	for _, c := range []struct {
+		name string
+		end  func() error
+	}{
+		{"ended", func() error { return s.EndRests(s.ctx, s.ws.ID, j.ID) }},
+		{"handed over", func() error { return s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()) }},
 	} {
 		must(t, s.AddRest(s.ctx, s.ws.ID, rest(3)))
-		if must(t, end()); running() != 0 {
-			t.Errorf("%s: %d still run", name, running())
+		if must(t, c.end()); running() != 0 {
+			t.Errorf("%s: %d still run", c.name, running())
 		}
+	}
+	if err := s.AddRest(s.ctx, s.ws.ID, rest(3)); !errors.Is(err, ErrClosed) {
+		t.Errorf("a rest of a job that is handed over: %v", err)
 	}
 }
 
