@@ -36,7 +36,7 @@ func (s *server) own(ctx context.Context, field, phrase string) error {
 		s.missed(ctx, p.Person, p.Name, true, "passphrase")
 		return refuse("body", document.Problems{{Path: field, Message: "This is not your passphrase. It minds capitals."}})
 	}
-	s.tries.hit(key)
+	s.right(key, p.Name)
 	return nil
 }
 

@@ -76,6 +76,16 @@ func (t *tries) hit(keys ...string) {
 	}
 }
 
+// back takes one miss back: it was none after all, whatever others there are.
+func (t *tries) back(key string) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if one, ok := t.known[key]; ok && one.misses > 0 {
+		one.misses--
+		t.known[key] = one
+	}
+}
+
 // forget makes room: what is over, and everything when that is not enough.
 func (t *tries) forget(now time.Time) {
 	for key, one := range t.known {

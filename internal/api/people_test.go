@@ -562,6 +562,27 @@ func TestTriesWait(t *testing.T) {
 	}
 }
 
+// Who comes in often, on ever other devices, does not count as an attack on them.
+func TestComingInIsNoMiss(t *testing.T) {
+	quiet(t)
+	b := newBench(t, dbtest.Server(), func(c *Config) { c.SignInsMinute = 1 << 20 })
+	in := func(phrase string) int {
+		return b.nobody(t).call("POST", "/api/session", map[string]string{"name": "First lead", "passphrase": phrase}).status
+	}
+	for range attacked + 2 {
+		if got := in(phrase); got != 200 {
+			t.Fatalf("coming in: %d", got)
+		}
+	}
+	var got []int
+	for range freeMisses + 1 {
+		got = append(got, in("wrong"))
+	}
+	if fmt.Sprint(got) != "[401 401 401 401 401 429]" {
+		t.Errorf("then wrong ones: %v", got)
+	}
+}
+
 // Under attack from everywhere, whoever owns the account still comes in: at once on
 // their own device, and from a new one.
 func TestOwnerIsNotLockedOut(t *testing.T) {

@@ -321,7 +321,7 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 		s.missed(ctx, p, name, known, "account closed")
 		return nil, huma.Error403Forbidden("This account is closed. Ask the lead of your workshop.")
 	}
-	s.tries.hit(key)
+	s.right(key, name)
 	if until := p.TemporaryUntil(); until != nil && !now.Before(*until) {
 		s.missed(ctx, p, name, known, "temporary passphrase over")
 		return nil, huma.Error403Forbidden("This temporary passphrase was good for a week, and the week is over. Ask the lead of your workshop for another.")
@@ -368,9 +368,9 @@ func (s *server) code(ctx context.Context, now time.Time, p store.Person, key, c
 const onDevice = "on "
 
 // slow counts a try to come in under a name, and refuses it while the ones before have
-// to wait. The key is to be hit once the passphrase was right.
+// to wait. It was right or it stays counted.
 func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, deviceID string) (key string, err error) {
-	from, under := came(ctx), "under "+words.Folded(name)
+	from, under := came(ctx), underName(name)
 	if deviceID != "" && p.ID != "" {
 		known, err := s.Store.KnowsPerson(ctx, deviceID, p.ID)
 		if err != nil {
@@ -394,6 +394,18 @@ func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, 
 	}
 	return key, nil
 }
+
+// right forgets the misses of a key, since the passphrase was right. What others missed
+// under the name from elsewhere stands.
+func (s *server) right(key, name string) {
+	s.tries.hit(key)
+	if !strings.HasPrefix(key, onDevice) {
+		s.tries.back(underName(name))
+	}
+}
+
+// underName is the key of all tries under a name.
+func underName(name string) string { return "under " + words.Folded(name) }
 
 func tooSoon(wait time.Duration) error {
 	wait = wait.Round(time.Second) + time.Second
