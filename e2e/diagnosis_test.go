@@ -200,18 +200,24 @@ func TestStopIsLiftedByALead(t *testing.T) {
 	b.do(reads("Charge it, then test again."))
 }
 
-// asLead is a lead of a workshop of its own, at a desk.
-func asLead(t *testing.T) *tab {
+// newLead is a lead of a workshop of its own.
+func newLead(t *testing.T) store.Person {
 	t.Helper()
-	ws := newWorkshop(t)
 	lead := store.Person{
 		ID:         newID(),
-		WorkshopID: ws.ID,
+		WorkshopID: newWorkshop(t).ID,
 		Role:       store.Lead,
 		Name:       "L " + newID()[24:],
 		Passphrase: passphrase.Hash(phrase),
 	}
 	must(t, theatre.Store.AddPerson(context.Background(), store.Actor{}, lead))
+	return lead
+}
+
+// asLead is a lead of a workshop of its own, at a desk.
+func asLead(t *testing.T) *tab {
+	t.Helper()
+	lead := newLead(t)
 	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
 	t.Parallel()
 	b := open(t, stage.Desktop)

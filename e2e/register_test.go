@@ -11,7 +11,6 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
-	"grapnel/internal/passphrase"
 	"grapnel/internal/stage"
 	"grapnel/internal/store"
 )
@@ -21,15 +20,7 @@ import (
 // on the autumn's list; its twin is named, and the two are judged as a pair.
 func TestABatterysLife(t *testing.T) {
 	ctx := context.Background()
-	ws := newWorkshop(t)
-	lead := store.Person{
-		ID:         newID(),
-		WorkshopID: ws.ID,
-		Role:       store.Lead,
-		Name:       "L " + newID()[24:],
-		Passphrase: passphrase.Hash(phrase),
-	}
-	must(t, theatre.Store.AddPerson(ctx, store.Actor{}, lead))
+	lead := newLead(t)
 	now := time.Now()
 	cca, ah, twenty := 650.0, 62.0, 20.0
 	visit := func(tag string, yearsAgo int, end float64) string {
@@ -53,9 +44,9 @@ func TestABatterysLife(t *testing.T) {
 				},
 			)
 		}
-		must(t, theatre.Store.AddJob(ctx, ws.ID, j, rs))
+		must(t, theatre.Store.AddJob(ctx, lead.WorkshopID, j, rs))
 		if yearsAgo > 0 {
-			must(t, theatre.Store.CloseJob(ctx, ws.ID, store.Actor{ID: lead.ID}, j.ID, opened.Add(time.Hour)))
+			must(t, theatre.Store.CloseJob(ctx, lead.WorkshopID, store.Actor{ID: lead.ID}, j.ID, opened.Add(time.Hour)))
 		}
 		return j.ID
 	}

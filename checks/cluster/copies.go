@@ -10,6 +10,8 @@ import (
 	"path/filepath"
 	"sync"
 	"time"
+
+	"grapnel/internal/localdb"
 )
 
 // copies are three of the program on one database.
@@ -25,7 +27,7 @@ type copies struct {
 func startCopies(bin, dir string, dsns [3]string) (*copies, error) {
 	c := &copies{bin: bin, dir: dir, dsns: dsns}
 	for i := range c.run {
-		port, err := freePort()
+		port, err := localdb.FreePort()
 		if err != nil {
 			return c, err
 		}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
-	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -26,15 +25,6 @@ type cluster struct {
 	ports [3]struct{ group, state, transfer int }
 }
 
-func freePort() (int, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return 0, err
-	}
-	defer func() { _ = l.Close() }()
-	return l.Addr().(*net.TCPAddr).Port, nil
-}
-
 func startNodes(ctx context.Context, dir string) (*cluster, error) {
 	c := &cluster{dir: dir}
 	if _, err := os.Stat(provider); err != nil {
@@ -42,7 +32,7 @@ func startNodes(ctx context.Context, dir string) (*cluster, error) {
 	}
 	for i := range c.ports {
 		for _, into := range []*int{&c.ports[i].group, &c.ports[i].state, &c.ports[i].transfer} {
-			port, err := freePort()
+			port, err := localdb.FreePort()
 			if err != nil {
 				return c, err
 			}

@@ -25,7 +25,7 @@ import (
 // must not do.
 func (s *server) own(ctx context.Context, field, phrase string) error {
 	p := here(ctx)
-	key, err := s.slow(ctx, s.Now(), p.Person, p.Name, p.at.DeviceID)
+	try, err := s.slow(ctx, s.Now(), p.Person, p.Name, p.at.DeviceID)
 	if err != nil {
 		return err
 	}
@@ -36,7 +36,7 @@ func (s *server) own(ctx context.Context, field, phrase string) error {
 		s.missed(ctx, p.Person, p.Name, true, "passphrase")
 		return refuse("body", document.Problems{{Path: field, Message: "This is not your passphrase. It minds capitals."}})
 	}
-	s.right(key, p.Name)
+	s.right(try)
 	return nil
 }
 

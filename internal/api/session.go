@@ -98,20 +98,8 @@ func browser(agent string) string {
 		}
 		return ""
 	}
-	kind := first(
-		"iPad",
-		"tablet",
-		"iPhone",
-		"phone",
-		"Android",
-		"Android",
-		"Windows",
-		"Windows",
-		"Macintosh",
-		"Mac",
-		"Linux",
-		"Linux",
-	)
+	kind := first("iPad", "tablet", "iPhone", "phone", "Android", "Android", "Windows", "Windows",
+		"Macintosh", "Mac", "Linux", "Linux")
 	program := first("Edg/", "Edge", "Firefox/", "Firefox", "Chrome/", "Chrome", "Safari/", "Safari")
 	if kind == "" && program == "" {
 		return "a device"
@@ -301,7 +289,7 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 	if err != nil {
 		return nil, answer(err)
 	}
-	key, err := s.slow(ctx, now, p, name, deviceID)
+	try, err := s.slow(ctx, now, p, name, deviceID)
 	if err != nil {
 		return nil, err
 	}
@@ -321,13 +309,13 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 		s.missed(ctx, p, name, known, "account closed")
 		return nil, huma.Error403Forbidden("This account is closed. Ask the lead of your workshop.")
 	}
-	s.right(key, name)
+	s.right(try)
 	if until := p.TemporaryUntil(); until != nil && !now.Before(*until) {
 		s.missed(ctx, p, name, known, "temporary passphrase over")
 		return nil, huma.Error403Forbidden("This temporary passphrase was good for a week, and the week is over. Ask the lead of your workshop for another.")
 	}
 	if p.TOTP != "" {
-		if err := s.code(ctx, now, p, key, in.Body.Code); err != nil {
+		if err := s.code(ctx, now, p, try, in.Body.Code); err != nil {
 			return nil, err
 		}
 	}
@@ -337,13 +325,13 @@ func (s *server) signIn(ctx context.Context, in *struct{ Body signInBody }) (*se
 // code asks whoever gave the passphrase for the second factor. Wrong codes are counted by
 // themselves: a right passphrase must not forget them, and another address finds none
 // forgiven; the owner's own device is counted apart from all others.
-func (s *server) code(ctx context.Context, now time.Time, p store.Person, key, code string) error {
+func (s *server) code(ctx context.Context, now time.Time, p store.Person, try attempt, code string) error {
 	if code == "" {
 		return typed(http.StatusUnauthorized, askCode, "Enter the code your second factor shows now, or a recovery code.")
 	}
 	codes := "code of " + p.ID
-	if strings.HasPrefix(key, onDevice) {
-		codes = "code " + key
+	if try.under == "" {
+		codes = "code " + try.key
 	}
 	if wait := s.tries.wait(now, freeMisses, codes); wait > 0 {
 		s.metrics.signIns.WithLabelValues("delayed").Inc()
@@ -364,48 +352,49 @@ func (s *server) code(ctx context.Context, now time.Time, p store.Person, key, c
 	return nil
 }
 
-// onDevice begins the keys of tries on a device where somebody has come in before.
-const onDevice = "on "
+// attempt is a try to come in, by what it is counted under.
+type attempt struct {
+	key   string // the device where its person has come in before, or name and address
+	under string // the name, wherever from; empty on such a device
+}
 
 // slow counts a try to come in under a name, and refuses it while the ones before have
 // to wait. It was right or it stays counted.
-func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, deviceID string) (key string, err error) {
-	from, under := came(ctx), underName(name)
+func (s *server) slow(ctx context.Context, now time.Time, p store.Person, name, deviceID string) (try attempt, err error) {
+	from := came(ctx)
 	if deviceID != "" && p.ID != "" {
 		known, err := s.Store.KnowsPerson(ctx, deviceID, p.ID)
 		if err != nil {
-			return "", answer(err)
+			return try, answer(err)
 		}
 		if known {
-			key = onDevice + deviceID + " " + p.ID
+			try.key = "on " + deviceID + " " + p.ID
 		}
 	}
 	free := freeMisses
-	if key == "" {
-		if s.tries.misses(now, under) >= attacked {
+	if try.key == "" {
+		try.under = "under " + words.Folded(name)
+		try.key = try.under + " from " + from.network
+		if s.tries.misses(now, try.under) >= attacked {
 			free = freeUnder
 		}
-		key = under + " from " + from.network
-		defer func() { _ = s.tries.wait(now, math.MaxInt, under) }()
+		defer func() { _ = s.tries.wait(now, math.MaxInt, try.under) }()
 	}
-	if wait := s.tries.wait(now, free, key); wait > 0 {
+	if wait := s.tries.wait(now, free, try.key); wait > 0 {
 		s.metrics.signIns.WithLabelValues("delayed").Inc()
-		return "", tooSoon(wait)
+		return try, tooSoon(wait)
 	}
-	return key, nil
+	return try, nil
 }
 
-// right forgets the misses of a key, since the passphrase was right. What others missed
+// right forgets the misses of a try, since the passphrase was right. What others missed
 // under the name from elsewhere stands.
-func (s *server) right(key, name string) {
-	s.tries.hit(key)
-	if !strings.HasPrefix(key, onDevice) {
-		s.tries.back(underName(name))
+func (s *server) right(try attempt) {
+	s.tries.hit(try.key)
+	if try.under != "" {
+		s.tries.back(try.under)
 	}
 }
-
-// underName is the key of all tries under a name.
-func underName(name string) string { return "under " + words.Folded(name) }
 
 func tooSoon(wait time.Duration) error {
 	wait = wait.Round(time.Second) + time.Second

@@ -185,7 +185,7 @@ func (s *Server) launch(ctx context.Context) error {
 	for range 5 {
 		if port == 0 || !free(port) {
 			var err error
-			if port, err = freePort(); err != nil {
+			if port, err = FreePort(); err != nil {
 				return err
 			}
 		}
@@ -206,7 +206,8 @@ func free(port int) bool {
 	return err == nil
 }
 
-func freePort() (int, error) {
+// FreePort gives a port of the loopback address that nothing listens on.
+func FreePort() (int, error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return 0, err

@@ -221,19 +221,11 @@ func (s *Store) SetRole(ctx context.Context, by Actor, workshopID, id, role stri
 	if err != nil || p.Role == role {
 		return err
 	}
-	return s.changePerson(
-		ctx,
-		by,
-		workshopID,
-		id,
-		PersonChanged,
-		map[string]any{"role": p.Role},
-		map[string]any{"role": role},
-		func(tx *sql.Tx, p Person) error {
+	return s.changePerson(ctx, by, workshopID, id, PersonChanged,
+		map[string]any{"role": p.Role}, map[string]any{"role": role}, func(tx *sql.Tx, p Person) error {
 			_, err := tx.ExecContext(ctx, `UPDATE person SET role = ? WHERE id = ?`, role, id)
 			return err
-		},
-	)
+		})
 }
 
 // SetDisabled closes somebody's account, which ends their sessions, or opens it again.
@@ -242,15 +234,8 @@ func (s *Store) SetDisabled(ctx context.Context, by Actor, workshopID, id string
 	if err != nil || (p.DisabledAt != nil) == disabled {
 		return err
 	}
-	return s.changePerson(
-		ctx,
-		by,
-		workshopID,
-		id,
-		PersonChanged,
-		map[string]any{"disabled": !disabled},
-		map[string]any{"disabled": disabled},
-		func(tx *sql.Tx, p Person) error {
+	return s.changePerson(ctx, by, workshopID, id, PersonChanged,
+		map[string]any{"disabled": !disabled}, map[string]any{"disabled": disabled}, func(tx *sql.Tx, p Person) error {
 			var at any
 			if disabled {
 				at = s.now()
@@ -260,23 +245,15 @@ func (s *Store) SetDisabled(ctx context.Context, by Actor, workshopID, id string
 			}
 			_, err := tx.ExecContext(ctx, `UPDATE person SET disabled_at = ? WHERE id = ?`, at, id)
 			return err
-		},
-	)
+		})
 }
 
 // SetPassphrase gives somebody a passphrase, by its hash, and ends their sessions but
 // the one it was set in. A temporary one has to be changed at the first sign-in; it takes
 // the PIN away, which was made by whoever knew the old one.
 func (s *Store) SetPassphrase(ctx context.Context, by Actor, workshopID, id, hash string, temporary bool, but Session) error {
-	return s.changePerson(
-		ctx,
-		by,
-		workshopID,
-		id,
-		PassphraseSet,
-		nil,
-		map[string]any{"temporary": temporary},
-		func(tx *sql.Tx, p Person) error {
+	return s.changePerson(ctx, by, workshopID, id, PassphraseSet,
+		nil, map[string]any{"temporary": temporary}, func(tx *sql.Tx, p Person) error {
 			if err := endSessions(ctx, tx, id, but); err != nil {
 				return err
 			}
@@ -290,8 +267,7 @@ func (s *Store) SetPassphrase(ctx context.Context, by Actor, workshopID, id, has
 				id,
 			)
 			return err
-		},
-	)
+		})
 }
 
 // EndSessions ends all of somebody's sessions but one: all when it is none.
@@ -303,22 +279,14 @@ func (s *Store) EndSessions(ctx context.Context, by Actor, workshopID, id string
 
 // SetPIN gives somebody a PIN by its hash, or takes it away when it is empty.
 func (s *Store) SetPIN(ctx context.Context, by Actor, workshopID, id, hash string) error {
-	return s.changePerson(
-		ctx,
-		by,
-		workshopID,
-		id,
-		PINSet,
-		nil,
-		map[string]any{"pin": hash != ""},
-		func(tx *sql.Tx, p Person) error {
+	return s.changePerson(ctx, by, workshopID, id, PINSet,
+		nil, map[string]any{"pin": hash != ""}, func(tx *sql.Tx, p Person) error {
 			if _, err := tx.ExecContext(ctx, `UPDATE device_person SET pin_misses = 0 WHERE person_id = ?`, id); err != nil {
 				return err
 			}
 			_, err := tx.ExecContext(ctx, `UPDATE person SET pin = ? WHERE id = ?`, orNull(hash), id)
 			return err
-		},
-	)
+		})
 }
 
 // OfferTOTP keeps a secret for a second factor until it is proved.
@@ -338,15 +306,8 @@ func (s *Store) OfferedTOTP(ctx context.Context, id string) (secret string, err 
 // SetTOTP turns the second factor on with the secret that was offered, and with recovery
 // codes; or off, when the secret is empty.
 func (s *Store) SetTOTP(ctx context.Context, by Actor, workshopID, id, secret string, step int64, recovery []string) error {
-	return s.changePerson(
-		ctx,
-		by,
-		workshopID,
-		id,
-		SecondFactor,
-		nil,
-		map[string]any{"on": secret != ""},
-		func(tx *sql.Tx, p Person) error {
+	return s.changePerson(ctx, by, workshopID, id, SecondFactor,
+		nil, map[string]any{"on": secret != ""}, func(tx *sql.Tx, p Person) error {
 			if _, err := tx.ExecContext(ctx, `UPDATE person SET totp = ?, totp_offered = NULL, totp_step = ? WHERE id = ?`, orNull(secret), step, id); err != nil {
 				return err
 			}
@@ -359,8 +320,7 @@ func (s *Store) SetTOTP(ctx context.Context, by Actor, workshopID, id, secret st
 				}
 			}
 			return nil
-		},
-	)
+		})
 }
 
 // UseTOTP takes the time step of a code, and reports whether it was free: no code and
