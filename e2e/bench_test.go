@@ -52,7 +52,7 @@ func open(t testing.TB, screen stage.Screen) *tab {
 	t.Helper()
 	ctx, end, err := theatre.Tab()
 	must(t, err)
-	ctx, cancel := context.WithTimeout(ctx, 3*time.Minute)
+	ctx, cancel := context.WithTimeout(ctx, 10*time.Minute) // a slow machine's longest test; a step has less
 	b := &tab{t: t, ctx: ctx}
 	chromedp.ListenTarget(ctx, b.listen)
 	t.Cleanup(func() {

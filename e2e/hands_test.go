@@ -248,9 +248,7 @@ func TestFind(t *testing.T) {
 // The house rules are not left with something unsaved: by a link, a key or a step
 // back one is asked, and stays with what was chosen.
 func TestHouseRulesAreNotLost(t *testing.T) {
-	b := open(t, stage.Desktop)
-	b.signIn("Marit")
-	t.Parallel()
+	b := as(t, stage.Desktop, "Marit")
 	b.do(click("House rules"), click("eye school"))
 	for _, leave := range []chromedp.Action{click("Floor"), typed("gf"), chromedp.Evaluate(`history.back()`, nil)} {
 		b.do(leave, reads("changed and not saved"), click("Stay here"), reads("Good practitioners differ"), reads("Undo"))

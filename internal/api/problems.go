@@ -50,7 +50,7 @@ func answer(err error) error {
 	case errors.Is(err, store.ErrLastLead):
 		return conflict(lastLead, "This is the only lead. Make somebody else a lead first.")
 	case errors.Is(err, context.Canceled):
-		return huma.NewError(499, "The request was given up.")
+		return huma.NewError(gone, "The request was given up.")
 	}
 	slog.Error("request failed", "error", err)
 	switch {
@@ -65,6 +65,10 @@ func answer(err error) error {
 	}
 	return huma.Error503ServiceUnavailable(noAnswer)
 }
+
+// gone is the status of a request whose asker left before it was answered: no failure
+// of ours, and counted as none.
+const gone = 499
 
 // What is said where nothing was to be saved, and where nothing was.
 const (

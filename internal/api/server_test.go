@@ -1,9 +1,13 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -327,6 +331,44 @@ func TestDatabaseHangs(t *testing.T) {
 		t.Errorf("%d readings", len(s.Readings))
 	}
 	c.call("GET", "/readyz", nil).into(200, nil)
+}
+
+// Who leaves before the answer is no failure of ours, neither in the log nor in what is
+// counted, whatever was asked for.
+func TestAskerLeaves(t *testing.T) {
+	shop := newBench(t, dbtest.Server(), nil)
+	lead := shop.as(t, "First lead")
+	job := lead.opened()
+	left, leave := context.WithCancel(t.Context())
+	leave()
+	ask := func(method, path string, body io.Reader) {
+		r := httptest.NewRequestWithContext(left, method, path, body)
+		r.Header.Set("Content-Type", "application/json")
+		r.AddCookie(&http.Cookie{Name: "grapnel", Value: lead.token("grapnel")})
+		w := httptest.NewRecorder()
+		shop.Config.Handler.ServeHTTP(w, r)
+		if w.Code != gone {
+			t.Errorf("%s %s: %d %.200s", method, path, w.Code, w.Body)
+		}
+	}
+	asked := 0
+	for at, item := range Describe().Paths {
+		if item.Get != nil && needOf(item.Get) != needNobody {
+			ask("GET", strings.NewReplacer("{id}", job, "{reading}", newID(), "{tag}", "K-0001").Replace(at), nil)
+			asked++
+		}
+	}
+	if asked < 5 {
+		t.Errorf("%d asked for", asked)
+	}
+	body, err := json.Marshal(restReading(newID(), 12.4))
+	must(t, err)
+	ask("POST", "/api/jobs/"+job+"/readings", bytes.NewReader(body))
+	var s sheetOf
+	lead.call("GET", "/api/jobs/"+job, nil).into(200, &s)
+	if len(s.Readings) != 0 {
+		t.Errorf("%d readings", len(s.Readings))
+	}
 }
 
 // A database without room keeps nothing and says so: nothing counts as saved, the server

@@ -147,6 +147,8 @@ func (s *server) whoIsIt(api huma.API) func(huma.Context, func(huma.Context)) {
 		switch {
 		case errors.Is(err, store.ErrNotFound):
 			refuse(http.StatusUnauthorized, "", "Sign in first. What you entered is kept on this device.")
+		case errors.Is(err, context.Canceled):
+			refuse(gone, "", "The request was given up.")
 		case err != nil:
 			slog.Error("session", "error", err)
 			detail := noAnswer
