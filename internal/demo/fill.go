@@ -66,11 +66,11 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 			return err
 		}
 	}
-	if err := s.SetLows(ctx, f.ws, store.Actor{ID: id(technicians[0].Name)}, upland); err != nil {
-		return err
-	}
 	lead := people[len(people)-1]
 	if err := f.person(ctx, lead); err != nil {
+		return err
+	}
+	if err := s.SetLows(ctx, f.ws, store.Actor{ID: id(lead.Name)}, upland); err != nil {
 		return err
 	}
 	return s.SetRules(ctx, f.ws, id(lead.Name), rules.Default(), 1)
