@@ -1,6 +1,7 @@
 // Cluster runs Grapnel as three copies on a Galera cluster of three nodes, all on the
 // loopback address, and kills copies and nodes at random while readings are written
-// through all of them. It tells what became of every acknowledged reading, how long a
+// through all of them; before that, it asks all nodes at once for what only one may have.
+// It tells what became of every acknowledged reading, how long a
 // request had to be tried again, and whether every screen heard of every change.
 package main
 
@@ -66,6 +67,9 @@ func run(bin string, long time.Duration, seed uint64) (err error) {
 	}
 	cookie, err := copies.signIn()
 	if err != nil {
+		return err
+	}
+	if err := race(ctx, c.dsns()); err != nil {
 		return err
 	}
 	w := &work{copies: copies, cookie: cookie}

@@ -255,6 +255,39 @@ func TestLifeOfAnAccount(t *testing.T) {
 	}
 }
 
+// Sign-ins under way with a passphrase that is taken away in that moment leave no session
+// behind, however they fall.
+func TestSignInsUnderWay(t *testing.T) {
+	quiet(t)
+	at := time.Now()
+	b := newBench(t, dbtest.Server(), func(c *Config) { c.SignInsMinute, c.Now = 1<<20, func() time.Time { return at } })
+	lead := b.as(t, "First lead")
+	p := must2(b.store.PersonNamed(t.Context(), "First technician"))
+	now := phrase
+	for round := range 6 {
+		next := fmt.Sprintf("paper lamps by the %d kettles", round)
+		callers := []caller{}
+		var under sync.WaitGroup
+		for range 4 {
+			c := b.nobody(t)
+			callers = append(callers, c)
+			under.Go(func() {
+				r := c.call("POST", "/api/session", map[string]string{"name": p.Name, "passphrase": now})
+				if r.status != 200 && r.status != 401 && r.status != 403 {
+					t.Errorf("%d %s", r.status, r.body)
+				}
+			})
+		}
+		time.Sleep(time.Duration(round) * 25 * time.Millisecond)
+		lead.call("PUT", "/api/people/"+p.ID+"/passphrase", map[string]string{"passphrase": next}).into(200, nil)
+		under.Wait()
+		for _, c := range callers {
+			c.call("GET", "/api/jobs", nil).into(401, nil)
+		}
+		now, at = next, at.Add(2*mostDelay)
+	}
+}
+
 // A temporary passphrase brings somebody in for a week, and another one for a week again.
 func TestTemporaryPassphraseEnds(t *testing.T) {
 	quiet(t)

@@ -49,6 +49,8 @@ func answer(err error) error {
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, store.ErrLastLead):
 		return conflict(lastLead, "This is the only lead. Make somebody else a lead first.")
+	case errors.Is(err, store.ErrNoLonger):
+		return huma.Error403Forbidden("Your account was changed while this was under way, and nothing was saved. Sign in again.")
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(gone, "The request was given up.")
 	}

@@ -12,6 +12,9 @@ import (
 type Actor struct {
 	ID   string // of a person; empty when nobody is signed in
 	Lead bool
+	// Passphrase is the hash of the one they came in with. Where accounts are changed it
+	// has to stand still: what was taken away stays so for requests under way.
+	Passphrase string
 }
 
 // Changes that a history tells of.

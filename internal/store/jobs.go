@@ -299,7 +299,7 @@ func sameDetails(a, b Job) bool {
 // may be repeated; the first time stands.
 func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id string, at time.Time) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		j, err := s.turned(ctx, tx, workshopID, id)
+		j, err := s.held(ctx, tx, workshopID, id)
 		if err != nil || j.ClosedAt != nil {
 			return err
 		}
@@ -318,7 +318,7 @@ func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id st
 // ReopenJob opens a closed job again. It may be repeated.
 func (s *Store) ReopenJob(ctx context.Context, workshopID string, by Actor, id string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		j, err := s.turned(ctx, tx, workshopID, id)
+		j, err := s.held(ctx, tx, workshopID, id)
 		if err != nil || j.ClosedAt == nil {
 			return err
 		}
@@ -340,8 +340,8 @@ func (s *Store) ReopenJob(ctx context.Context, workshopID string, by Actor, id s
 	})
 }
 
-// turned takes hold of a job that is about to be closed or opened, and gives it.
-func (s *Store) turned(ctx context.Context, tx *sql.Tx, workshopID, id string) (Job, error) {
+// held takes hold of a job that is about to be changed, and gives it as it is now.
+func (s *Store) held(ctx context.Context, tx *sql.Tx, workshopID, id string) (Job, error) {
 	if err := s.touch(ctx, tx, workshopID, id); err != nil {
 		return Job{}, err
 	}

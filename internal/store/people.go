@@ -50,7 +50,9 @@ func (p Person) TemporaryUntil() *time.Time {
 }
 
 // Actor is the person as who changes something.
-func (p Person) Actor() Actor { return Actor{ID: p.ID, Lead: p.Role == Lead} }
+func (p Person) Actor() Actor {
+	return Actor{ID: p.ID, Lead: p.Role == Lead, Passphrase: p.Passphrase}
+}
 
 // Workshop is one shop and its house rules.
 type Workshop struct {
@@ -99,10 +101,35 @@ func (s *Store) workshop(ctx context.Context, where, arg string) (Workshop, erro
 // ErrLastLead is a change that would leave a workshop without a lead.
 var ErrLastLead = errors.New("this is the only lead")
 
+// ErrNoLonger is a change by somebody who might make it when they asked, and may no
+// longer: they were signed out, their account was closed or their role is another.
+var ErrNoLonger = errors.New("whoever asked may no longer do this")
+
+// holdPeople holds the people of a workshop as they are while somebody changes one of
+// them, whose id it is. Others only a lead changes.
+func (s *Store) holdPeople(ctx context.Context, tx *sql.Tx, by Actor, workshopID, id string) error {
+	// Written, not only locked: a lock is nothing to the other nodes of a cluster.
+	if _, err := tx.ExecContext(ctx, `UPDATE workshop SET people_version = people_version + 1 WHERE id = ?`,
+		workshopID); err != nil || by.ID == "" {
+		return err
+	}
+	now, err := s.personOf(ctx, tx, workshopID, by.ID)
+	if err != nil {
+		return err
+	}
+	if now.DisabledAt != nil || now.Passphrase != by.Passphrase || id != by.ID && now.Role != Lead {
+		return ErrNoLonger
+	}
+	return nil
+}
+
 // AddPerson makes somebody who can sign in. It may be repeated with the same id. A name
 // that is taken, here or elsewhere, is ErrTaken.
 func (s *Store) AddPerson(ctx context.Context, by Actor, p Person) error {
 	err := s.tx(ctx, func(tx *sql.Tx) error {
+		if err := s.holdPeople(ctx, tx, by, p.WorkshopID, p.ID); err != nil {
+			return err
+		}
 		was, err := s.personOf(ctx, tx, p.WorkshopID, p.ID)
 		if err == nil && was.Name == p.Name && was.Role == p.Role {
 			return nil
@@ -193,7 +220,7 @@ func (s *Store) changePerson(
 ) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		// Held so that two leads do not take each other's role away at once.
-		if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
+		if err := s.holdPeople(ctx, tx, by, workshopID, id); err != nil {
 			return err
 		}
 		p, err := s.personOf(ctx, tx, workshopID, id)

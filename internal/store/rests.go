@@ -22,13 +22,9 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 	// As the database keeps them, so that a repeat is known for one.
 	r.StartsAt, r.EndsAt = r.StartsAt.UTC().Truncate(time.Second), r.EndsAt.UTC().Truncate(time.Second)
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		j, err := s.job(ctx, tx, workshopID, r.JobID)
-		if err != nil {
-			return err
-		}
 		var jobID string
 		var starts, ends time.Time
-		err = tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
+		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
 			workshopID, r.ID).
 			Scan(&jobID, &starts, &ends)
 		if err == nil {
@@ -40,11 +36,12 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 		if !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
+		j, err := s.held(ctx, tx, workshopID, r.JobID)
+		if err != nil {
+			return err
+		}
 		if j.ClosedAt != nil {
 			return ErrClosed
-		}
-		if err := s.touch(ctx, tx, workshopID, r.JobID); err != nil {
-			return err
 		}
 		if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
 			return err

@@ -99,7 +99,8 @@ type Begun struct {
 }
 
 // BeginSession signs somebody in on a device, which is made when deviceID is empty, and
-// ends the session that the secret "instead of" belongs to. The history says so.
+// ends the session that the secret "instead of" belongs to. The history says so. Where
+// what they came in with has been changed since p was read it is ErrNoLonger.
 func (s *Store) BeginSession(
 	ctx context.Context,
 	p Person,
@@ -111,6 +112,9 @@ func (s *Store) BeginSession(
 	err := s.tx(ctx, func(tx *sql.Tx) error {
 		out = Begun{}
 		now := s.now()
+		if err := s.holdPerson(ctx, tx, p); err != nil {
+			return err
+		}
 		device := deviceID
 		if device == "" {
 			var kept []byte
@@ -151,6 +155,27 @@ func (s *Store) BeginSession(
 		)
 	})
 	return out, err
+}
+
+// holdPerson holds somebody's account while they come in, and sees that it is still as it
+// was when they proved who they are: whoever set another passphrase meanwhile has ended
+// their sessions, and this one would begin after that.
+func (s *Store) holdPerson(ctx context.Context, tx *sql.Tx, p Person) error {
+	// The workshop first, as everything does that holds both.
+	if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? LOCK IN SHARE MODE`, p.WorkshopID); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `UPDATE person SET sign_ins = sign_ins + 1 WHERE id = ?`, p.ID); err != nil {
+		return err
+	}
+	now, err := s.personOf(ctx, tx, p.WorkshopID, p.ID)
+	if err != nil {
+		return err
+	}
+	if now.DisabledAt != nil || now.Passphrase != p.Passphrase || now.PIN != p.PIN || now.TOTP != p.TOTP {
+		return ErrNoLonger
+	}
+	return nil
 }
 
 // EndSession ends the session of a secret. It may be repeated.

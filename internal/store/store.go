@@ -148,7 +148,7 @@ func failed(err error, unsure bool) error {
 	if unsure {
 		return fmt.Errorf("%w: %w", ErrUnsure, err)
 	}
-	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrMany} {
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrNoLonger, ErrMany} {
 		if errors.Is(err, own) {
 			return err
 		}
