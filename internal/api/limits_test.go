@@ -55,6 +55,15 @@ func TestSecondFactor(t *testing.T) {
 	in(strings.ToLower(strings.ReplaceAll(codes.Recovery[3], "-", " "))).into(200, nil)
 	in(codes.Recovery[3]).into(401, nil)
 	lead.call("POST", "/api/session/second-factor", map[string]string{"passphrase": phrase}).into(409, nil)
+	// Nor as that of somebody who has lost theirs: whoever finds the tablet has none.
+	me := must2(b.store.PersonNamed(t.Context(), "First lead"))
+	if r := lead.call("DELETE", "/api/people/"+me.ID+"/second-factor", nil); r.status != 422 ||
+		!strings.Contains(string(r.body), "path.id") {
+		t.Errorf("one's own, as somebody's: %d %s", r.status, r.body)
+	}
+	in("").into(401, nil)
+	lead.call("DELETE", "/api/session/second-factor", map[string]string{"passphrase": "wrong"}).into(422, nil)
+	in("").into(401, nil)
 	lead.call("DELETE", "/api/session/second-factor", map[string]string{"passphrase": phrase}).into(200, nil)
 	in("").into(200, nil)
 	in(codes.Recovery[4]).into(200, nil) // nothing is asked for any more

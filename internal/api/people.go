@@ -176,6 +176,12 @@ func (s *server) endPersons(ctx context.Context, in *OfPerson) (*output[peopleBo
 // codes.
 func (s *server) dropPersons(ctx context.Context, in *OfPerson) (*output[peopleBody], error) {
 	me := who(ctx)
+	if string(in.ID) == me.ID {
+		return nil, refuse("path", document.Problems{{
+			Path:    "id",
+			Message: "Turn your own second factor off under your name, where the passphrase is asked for.",
+		}})
+	}
 	if err := s.Store.SetTOTP(ctx, me.Actor(), me.WorkshopID, string(in.ID), "", 0, nil); err != nil {
 		return nil, answer(err)
 	}

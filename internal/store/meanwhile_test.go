@@ -105,6 +105,9 @@ func TestTakenMeanwhile(t *testing.T) {
 		t.Errorf("a technician sets a passphrase: %v", err)
 	}
 	must(t, set(two, two, "third", false))
+	if err := s.SetRole(s.ctx, s.read(t, two.ID).Actor(), s.ws.ID, two.ID, Lead); !errors.Is(err, ErrNoLonger) {
+		t.Errorf("a technician makes a lead of themselves: %v", err)
+	}
 }
 
 // Two leads who take each other's role away at once do not both succeed, and do not on a

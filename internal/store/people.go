@@ -106,8 +106,8 @@ var ErrLastLead = errors.New("this is the only lead")
 var ErrNoLonger = errors.New("whoever asked may no longer do this")
 
 // holdPeople holds the people of a workshop as they are while somebody changes one of
-// them, whose id it is. Others only a lead changes.
-func (s *Store) holdPeople(ctx context.Context, tx *sql.Tx, by Actor, workshopID, id string) error {
+// them. What is not somebody's own only a lead changes.
+func (s *Store) holdPeople(ctx context.Context, tx *sql.Tx, by Actor, workshopID string, own bool) error {
 	// Written, not only locked: a lock is nothing to the other nodes of a cluster.
 	if _, err := tx.ExecContext(ctx, `UPDATE workshop SET people_version = people_version + 1 WHERE id = ?`,
 		workshopID); err != nil || by.ID == "" {
@@ -117,7 +117,7 @@ func (s *Store) holdPeople(ctx context.Context, tx *sql.Tx, by Actor, workshopID
 	if err != nil {
 		return err
 	}
-	if now.DisabledAt != nil || now.Passphrase != by.Passphrase || id != by.ID && now.Role != Lead {
+	if now.DisabledAt != nil || now.Passphrase != by.Passphrase || !own && now.Role != Lead {
 		return ErrNoLonger
 	}
 	return nil
@@ -127,7 +127,7 @@ func (s *Store) holdPeople(ctx context.Context, tx *sql.Tx, by Actor, workshopID
 // that is taken, here or elsewhere, is ErrTaken.
 func (s *Store) AddPerson(ctx context.Context, by Actor, p Person) error {
 	err := s.tx(ctx, func(tx *sql.Tx) error {
-		if err := s.holdPeople(ctx, tx, by, p.WorkshopID, p.ID); err != nil {
+		if err := s.holdPeople(ctx, tx, by, p.WorkshopID, false); err != nil {
 			return err
 		}
 		was, err := s.personOf(ctx, tx, p.WorkshopID, p.ID)
@@ -220,7 +220,8 @@ func (s *Store) changePerson(
 ) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		// Held so that two leads do not take each other's role away at once.
-		if err := s.holdPeople(ctx, tx, by, workshopID, id); err != nil {
+		own := id == by.ID && what != PersonChanged // nobody gives themselves a role back
+		if err := s.holdPeople(ctx, tx, by, workshopID, own); err != nil {
 			return err
 		}
 		p, err := s.personOf(ctx, tx, workshopID, id)
