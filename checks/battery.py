@@ -15,12 +15,12 @@ R, F, ZERO = 8.314462618, 96485.33212, 273.15
 # Chemistry: gravity full and empty, exchange 1/h, acceptance 1/h, gassing A/Ah,
 # recombined, self-discharge a month.
 CHEMISTRY = {
-    "flooded": (1.265, 1.120, 2.0, 0.42, 0.30e-3, 0.0, 0.020),
-    "flooded_sealed": (1.280, 1.125, 2.0, 0.40, 0.12e-3, 0.0, 0.015),
-    "efb": (1.280, 1.125, 2.0, 0.54, 0.14e-3, 0.0, 0.010),
-    "agm": (1.310, 1.135, 1.3, 0.75, 0.05e-3, 0.97, 0.006),
-    "gel": (1.310, 1.135, 1.2, 0.43, 0.04e-3, 0.97, 0.006),
-    "agm_deep_cycle": (1.310, 1.135, 1.3, 0.63, 0.05e-3, 0.97, 0.005),
+    "flooded": (1.265, 1.120, 2.0, 0.36, 0.30e-3, 0.0, 0.020),
+    "flooded_sealed": (1.280, 1.125, 2.0, 0.34, 0.12e-3, 0.0, 0.015),
+    "efb": (1.280, 1.125, 2.0, 0.46, 0.14e-3, 0.0, 0.010),
+    "agm": (1.310, 1.135, 1.3, 0.64, 0.05e-3, 0.97, 0.006),
+    "gel": (1.310, 1.135, 1.2, 0.37, 0.04e-3, 0.97, 0.006),
+    "agm_deep_cycle": (1.310, 1.135, 1.3, 0.54, 0.05e-3, 0.97, 0.005),
 }
 
 
@@ -50,12 +50,12 @@ class Cells:
     def posts(self, e, u, h1, z, acid):
         r = self.ohms * (0.30 + 0.70 * acid * (1 + 1.4 * max(0, 1 - h1) ** 1.5)) * (1 + 2 * z)
         inside = self.n * (e + u)
-        if self.amps > 0:
-            i = min(max((self.volts - inside) / (self.n * r + self.series), 0), self.amps)
-        elif self.amps < 0:
-            i = max(min((self.volts - inside) / (self.n * r + self.series), 0), self.amps)
-        else:
-            i = 0.0
+        way = (self.amps > 0) - (self.amps < 0)
+        # The corner at the source's own volts is round, 0.2 mV wide.
+        x = way * (self.volts - inside)
+        root = math.hypot(x, 2e-4)
+        soft = (x + root) / 2 if x > 0 else 2e-4**2 / (root - x) / 2
+        i = way * min(soft / (self.n * r + self.series), abs(self.amps)) if way else 0.0
         return i, r, inside + self.n * r * i
 
     def slope(self, t, y):
@@ -74,12 +74,17 @@ class Cells:
         closed = max(-0.15, 0.004 * (25 - temp))
         raw = (h1 - closed) / (1 - closed)
         open_ = 0.5 * (raw + math.sqrt(raw * raw + 4e-10))
-        charge = self.accept * (taken * left**1.5 * math.exp(-9 * z) + 1e-6) * (1 + max(0, u) / 0.1)
+        charge = self.accept * (taken * left**1.5 * math.exp(-9 * z) + 1e-6) * (1 + (u / 0.18) ** 2)
         discharge = self.limit * moves * open_
         x = min(max(u / vt, -60), 60)
         up, down = math.exp(x), math.exp(-x)
         i0 = self.i0 * taken
-        main = i0 * (up - down) / (1 + i0 * max(0, up - 1) / charge + i0 * max(0, down - 1) / discharge)
+        if u > 0:
+            y = math.exp(min(2 * u / vt, 60))
+            surface = i0 * (y - 1) / (1 + 150 * (1 - 1 / y))
+            main = 1 / (1 / surface + 1 / charge) if surface > 0 else 0.0
+        else:
+            main = i0 * (up - down) / (1 + i0 * (down - 1) / discharge)
 
         phi = e1 + u
         gas = self.gas * math.exp(min(max(11 * (phi - 2.23) + 0.06 * (temp - 25), -60), 60))

@@ -35,9 +35,10 @@ Be e 0 V=1.9228 + v(lg)*(0.147519 + v(lg)*(0.063552 + v(lg)*(0.073772 + v(lg)*0.
 Cplates phi m {farads} IC={polar0}
 Bs s 0 V={c}*v(h1) + {cc}*v(h2)
 Bopen open 0 V=0.5*((v(h1)-{closed})/{open} + sqrt(((v(h1)-{closed})/{open})^2 + 4e-10))
-Bcharge ich 0 V={accept}*({taken}*max(0, 1-v(s))*sqrt(max(0, 1-v(s))) + 1e-6)*(1 + max(0, v(x))*{vt}/0.1)
+Bcharge ich 0 V={accept}*({taken}*max(0, 1-v(s))*sqrt(max(0, 1-v(s))) + 1e-6)*(1 + (v(x)*{vt}/0.18)^2)
 Bx x 0 V=max(-30, min(30, v(phi,m)/{vt}))
-Bmain phi m I={i0}*(exp(v(x))-exp(-v(x)))/(1 + {i0}*max(0,exp(v(x))-1)/max(1e-7,v(ich)) + {i0}*max(0,exp(-v(x))-1)/max(1e-7,{limit}*v(open)))
+Bon on 0 V={i0}*(exp(2*min(20, max(0, v(x))))-1)/(1 + 150*(1 - exp(-2*max(0, v(x)))))
+Bmain phi m I=v(on)/(1 + v(on)/max(1e-7,v(ich))) - {i0}*(exp(max(0,-v(x)))-exp(-max(0,-v(x))))/(1 + {i0}*(exp(max(0,-v(x)))-1)/max(1e-7,{limit}*v(open)))
 Vsense m e 0
 Bgas phi 0 I={gas}*exp(min(20, 11*(v(phi)-2.23) + {warm}))
 Br r 0 V={ohms}*(0.30 + 0.70*{acid}*(1 + 1.4*max(0, 1-v(h1))*sqrt(max(0, 1-v(h1)))))
@@ -70,8 +71,10 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 	closed := max(-0.15, 0.004*(25-tempC))
 	drive := fmt.Sprintf("%.12g", d.Source.Amps)
 	if d.Source.Amps > 0 {
-		drive = fmt.Sprintf("min(%.12g, max(0, (%.12g - v(phi))/(v(r) + %.12g)))", d.Source.Amps,
-			d.Source.Volts/cells, d.Source.Ohms/cells)
+		// The corner at the source's own volts is round, 0.2 mV wide.
+		over := fmt.Sprintf("(%.12g - v(phi))", d.Source.Volts/cells)
+		drive = fmt.Sprintf("min(%.12g, 0.5*(%s + sqrt(%s^2 + %.12g))/(v(r) + %.12g))", d.Source.Amps, over, over,
+			math.Pow(2e-4/cells, 2), d.Source.Ohms/cells)
 	}
 	values := map[string]float64{
 		"reltol": reltol, "pore": c * b.Coulombs, "pore0": s.Cells[0].Pore, "bulk": (1 - c) * b.Coulombs, "bulk0": s.Cells[0].Bulk,
@@ -80,7 +83,7 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 			52800,
 		) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(52800) * (1 - c) * b.Coulombs,
 		"lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polarisation, "c": c, "cc": 1 - c,
-		"closed": closed, "open": 1 - closed, "accept": 0.42 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
+		"closed": closed, "open": 1 - closed, "accept": 0.36 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
 		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-14400),
 		"print": stop / 100, "stop": stop,
 	}

@@ -196,26 +196,26 @@ func (v *Vehicle) gravities(rng *rand.Rand, b bench) []float64 {
 func (v *Vehicle) fill() (hours float64, ended string) {
 	k := v.Volts / 12
 	amps, volts := 0.1*v.Label.Ah20h, 14.6*k
-	tail, hot := 0.0, false
-	end, err := v.battery.Run(v.state, battery.Duty{
+	tail := 0.015 * v.Label.Ah20h
+	d := battery.Duty{
 		Source: battery.Source{Amps: amps, Volts: volts}, Ambient: battery.Ambient{Start: max(v.ambient, 12)}, Seconds: 24 * 3600, Tolerance: 3e-3,
-		Until: func(s battery.Sample) float64 {
-			if s.State.TempC > 52 {
-				hot = true
-				return 0
-			}
-			if s.Seconds > 3600 && s.Amps < 0.015*v.Label.Ah20h && s.Amps >= 0 {
-				if tail == 0 {
-					tail = s.Seconds
-				}
-				return tail + 1800 - s.Seconds
-			}
-			tail = 0
-			return 1
-		}})
+		Events: []battery.Event{
+			{Name: "hot", When: func(s battery.Sample) float64 { return 52 - s.State.TempC }},
+			{Name: "tail", When: func(s battery.Sample) float64 { return s.Amps - tail },
+				Arm: func(s battery.Sample) float64 { return 3600 - s.Seconds }},
+		}}
+	end, err := v.battery.Run(v.state, d)
+	if err == nil && end.Event == "tail" {
+		// The charger waits half an hour before it calls it full.
+		gone := end.Seconds
+		d.Events, d.Seconds = d.Events[:1], 1800
+		end, err = v.battery.Run(end.State, d)
+		end.Seconds += gone
+	}
 	if err != nil {
 		return 1, "hot"
 	}
+	hot := end.Event == "hot"
 	if end.State.AhIn-v.state.AhIn < 0.3 && v.battery.SOC(v.state) < 60 && end.Seconds < 3*3600 {
 		v.state = end.State
 		return end.Seconds / 3600, "refused"

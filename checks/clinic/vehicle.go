@@ -229,7 +229,7 @@ func (v *Vehicle) drawBattery(rng *rand.Rand) {
 		}
 		v.capacity = between(rng, 25, 95)
 	}
-	b = b.WithCapacity(v.capacity).Worn(pct)
+	b = of(b.WithCapacity(v.capacity).Worn(pct))
 	soc := between(rng, 72, 99)
 	lower := func(lo, hi float64) { soc = min(soc, between(rng, lo, hi)) }
 	for _, f := range v.Faults {
@@ -291,9 +291,9 @@ func (v *Vehicle) drawBattery(rng *rand.Rand) {
 	if v.has("shorted_cell") {
 		v.stand(240, 0) // it has been so for hours
 	}
-	v.pct = 100 * b.ColdCrankingAmps() / v.Label.CCA
+	v.pct = 100 * of(b.ColdCrankingAmps()) / v.Label.CCA
 	// The published load test, done as it should be: full, 21 °C, half the label, 15 s.
-	v.loaded21 = b.EndVolts(98, 21, v.Label.CCA/2, 15)
+	v.loaded21 = of(b.EndVolts(98, 21, v.Label.CCA/2, 15))
 	sg := battery.SpecificGravity(v.Chemistry, soc)
 	v.ice = battery.FreezingPoint(sg) > temp
 	if v.has("frozen") && !v.ice {
@@ -530,4 +530,12 @@ var atHome = map[string][]string{
 	"open_or_high_resistance": {"dead_silent", "single_click"}, "low_acid": {"slow_crank"}, "dirty_contacts": {"slow_crank", "single_click", "dim_lights"},
 	"bad_cable": {"slow_crank", "single_click"}, "starter_draw": {"slow_crank", "single_click"}, "undercharging": {"warning_lights", "dim_lights"},
 	"overcharging": {"warning_lights"}, "drain": {"after_standing"}, "short_trip_habit": {"short_trips"}, "discharged": {"after_standing", "lights_left_on"},
+}
+
+// of gives a figure of a battery that cannot fail.
+func of[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
 }

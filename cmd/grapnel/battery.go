@@ -94,7 +94,11 @@ func batteryCommand(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return badInput{fmt.Errorf("%w: give -cca, -ca, -rc or -ah", err)}
 	}
-	outlook, err := b.Worn(*health).Outlook(*soc, *temp, *drain)
+	worn, err := b.Worn(*health)
+	if err != nil {
+		return err
+	}
+	outlook, err := worn.Outlook(*soc, *temp, *drain)
 	if err != nil {
 		return err
 	}

@@ -94,7 +94,7 @@ func TestSimWritesCSV(t *testing.T) {
 	if err != nil || code != 0 {
 		t.Fatalf("exit %d, %v, %s", code, err, errs)
 	}
-	if strings.Join(lines[0], ",") != strings.Join(columns, ",") || len(lines) != 16 || lines[1][1] != "crank" {
+	if strings.Join(lines[0], ",") != strings.Join(columns, ",") || len(lines) != 15 || lines[1][1] != "crank" || lines[14][14] != "volts_below" {
 		t.Errorf("%d lines, first %v, then %v", len(lines), lines[0], lines[1])
 	}
 	for in, say := range map[string]string{

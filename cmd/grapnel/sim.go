@@ -28,6 +28,7 @@ var columns = []string{
 	"gas_a",
 	"ah_in",
 	"wh_in",
+	"ended_by",
 }
 
 func simulate(ctx context.Context, args []string, std streams) error {
@@ -56,7 +57,7 @@ func simulate(ctx context.Context, args []string, std streams) error {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		return out.Write(line)
+		return out.Write(append(line, r.Event))
 	})
 	out.Flush()
 	var problems document.Problems

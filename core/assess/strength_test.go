@@ -11,6 +11,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/station"
+	"grapnel/internal/fatal"
 )
 
 func conductance(cca float64) reading.Reading {
@@ -25,8 +26,8 @@ func TestStrengthInACase(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	old := b.Worn(70)
-	volts := old.EndVolts(95, 21, 325, 15)
+	old := fatal.Of(b.Worn(70))
+	volts := fatal.Of(old.EndVolts(95, 21, 325, 15))
 	rested := battery.RestVolts(battery.Flooded, 6, 95, 21)
 	found := 650 * b.Resistance(100, 25) / old.Resistance(95, 25)
 	for name, rs := range map[string][]reading.Reading{
@@ -128,9 +129,9 @@ func TestOtherWitnesses(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	old := b.Worn(80)
+	old := fatal.Of(b.Worn(80))
 	crank := reading.Of(station.Crank,
-		reading.Fields{"volts_min": old.EndVolts(90, 21, 4*180, 0.3), "seconds": 2, "amps": 180, "turned": "normal"})
+		reading.Fields{"volts_min": fatal.Of(old.EndVolts(90, 21, 4*180, 0.3)), "seconds": 2, "amps": 180, "turned": "normal"})
 	full := battery.RestVolts(battery.Flooded, 6, 90, 21)
 	cranked := Assess(car(rest(full), crank), readingtest.Labels)
 	if f := finding(t, cranked, "strength.crank"); !strings.Contains(f.Why.String(), "720 A at the first surge, for 180 A") {

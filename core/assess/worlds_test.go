@@ -10,6 +10,7 @@ import (
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/rules"
 	"grapnel/core/station"
+	"grapnel/internal/fatal"
 )
 
 // Batteries of known wear, charge and cold are read by honest instruments, noise
@@ -36,7 +37,7 @@ func TestHonestReadings(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, part := range []float64{100, 90, 80, 30, 20} {
-			worn := made.Worn(part)
+			worn := fatal.Of(made.Worn(part))
 			for range 60 {
 				temp := -12 + 42*rng.Float64()
 				w := station.World{Battery: worn, SOC: []float64{30, 50, 80, 90, 97, 100}[rng.IntN(6)], BatteryC: temp, StarterAmps: of.label.CCA / 4}

@@ -22,14 +22,23 @@ func (b Battery) WithCapacity(percent float64) Battery {
 }
 
 // Worn gives the battery with its resistance raised until its cold cranking is
-// so many percent of what it was when new, 2 to 200. Capacity stays.
-func (b Battery) Worn(percent float64) Battery {
+// so many percent of what it was when new, 2 to 200. Capacity stays. The errors are
+// those of Run.
+func (b Battery) Worn(percent float64) (Battery, error) {
 	want := b.CCA * clamp(percent, 2, 200) / 100
 	if percent == 100 {
-		return b
+		return b, nil
 	}
 	capacity := 100 * b.Groups[0].Capacity
-	over := func(x float64) float64 { return b.Aged(capacity, math.Exp(x)).ColdCrankingAmps() - want }
+	var err error
+	over := func(x float64) float64 {
+		cca, failed := b.Aged(capacity, math.Exp(x)).ColdCrankingAmps()
+		if failed != nil {
+			err = failed
+		}
+		return cca - want
+	}
 	lo := math.Log(leastWorn)
-	return b.Aged(capacity, math.Exp(falling(lo, math.Log(2), over(lo), 0.2, over)))
+	worn := b.Aged(capacity, math.Exp(falling(lo, math.Log(2), over(lo), 0.2, over)))
+	return worn, err
 }

@@ -51,7 +51,8 @@ func TestLongFlatRefusesAndRecovers(t *testing.T) {
 			stood,
 			Duty{Source: Source{Amps: 5, Volts: volts}, Ambient: Ambient{Start: 20}, Seconds: 48 * 3600,
 				// Current has shown once three quarters of the charger's goes into charge.
-				Until: func(s Sample) float64 { return 0.75 - (s.Amps-s.GasAmps)/5*step(s.Seconds-600) }},
+				Events: []Event{{When: func(s Sample) float64 { return 0.75 - (s.Amps-s.GasAmps)/5 },
+					Arm: func(s Sample) float64 { return 600 - s.Seconds }}}},
 		)
 		must(t, err)
 		return last.Seconds / 3600
@@ -76,14 +77,6 @@ func TestLongFlatRefusesAndRecovers(t *testing.T) {
 	if a := after(t, b, b.Rested(5, 20), Source{Amps: 5, Volts: 14.5}, 600).Amps; a < 4.9 {
 		t.Errorf("a battery that is only flat takes %.1f A", a)
 	}
-}
-
-// step is 1 from zero on.
-func step(x float64) float64 {
-	if x < 0 {
-		return 0
-	}
-	return 1
 }
 
 // over is how far a battery left alone for a second shows above its rest volts.
@@ -184,7 +177,7 @@ func TestVoltsFallUnderLoad(t *testing.T) {
 			26.7, 3600}, {2.4, 25, 19 * 3600}} {
 			last := math.Inf(1)
 			for part := 0.05; part <= 1; part += 0.05 {
-				v := b.EndVolts(100, load.temp, load.amps, part*load.seconds)
+				v := fatal.Of(b.EndVolts(100, load.temp, load.amps, part*load.seconds))
 				if v > last+0.05 {
 					t.Errorf("%s, %+v: %.3f V after %.2f of the time, %.3f before", c, load, v, part, last)
 				}
@@ -201,21 +194,21 @@ func TestVoltsFallUnderLoad(t *testing.T) {
 func TestHowLenientTheLoadTestIs(t *testing.T) {
 	for _, c := range Chemistries() {
 		b := car(t, c)
-		healthy := b.EndVolts(100, 21, b.CCA/2, rating.LoadSeconds)
+		healthy := fatal.Of(b.EndVolts(100, 21, b.CCA/2, rating.LoadSeconds))
 		if healthy < 10.2 || healthy > 11.2 {
 			t.Errorf("%s: a healthy battery ends at %.2f V", c, healthy)
 		}
 		worn := 1 + falling(0, 2, healthy-9.6, 1e-4, func(x float64) float64 {
-			return b.Aged(100, 1+x).EndVolts(100, 21, b.CCA/2, rating.LoadSeconds) - 9.6
+			return fatal.Of(b.Aged(100, 1+x).EndVolts(100, 21, b.CCA/2, rating.LoadSeconds)) - 9.6
 		})
-		if part := 100 * b.Aged(100, worn).ColdCrankingAmps() / b.CCA; part < 45 || part > 60 {
+		if part := 100 * fatal.Of(b.Aged(100, worn).ColdCrankingAmps()) / b.CCA; part < 45 || part > 60 {
 			t.Errorf("%s: 9.6 V is crossed at %.0f %% of its cranking", c, part)
 		} else {
 			t.Logf("%s: healthy %.2f V; 9.6 V at %.2f times the resistance, %.0f %% of its cranking", c, healthy,
 				worn, part)
 		}
 		for _, part := range []float64{70, 80} {
-			if v := b.Aged(100, 100/part).EndVolts(100, 21, b.CCA/2, rating.LoadSeconds); v < 9.9 {
+			if v := fatal.Of(b.Aged(100, 100/part).EndVolts(100, 21, b.CCA/2, rating.LoadSeconds)); v < 9.9 {
 				t.Errorf("%s: one at %g %% conductance ends at %.2f V, so the load test would fail it too", c, part, v)
 			}
 		}
@@ -231,8 +224,8 @@ func TestTemperatureTableOfTheLoadTest(t *testing.T) {
 	last := 0.0
 	for _, temp := range []float64{21, 16, 10, 4, -1, -7, -12, -18} {
 		limit := rating.LoadTestLimit(12, temp)
-		end := func(x float64) float64 { return b.Aged(100, 1+x).EndVolts(100, temp, 270, 15) - limit }
-		part := 100 * b.Aged(100, 1+falling(0, 1, end(0), 1e-4, end)).ColdCrankingAmps() / b.CCA
+		end := func(x float64) float64 { return fatal.Of(b.Aged(100, 1+x).EndVolts(100, temp, 270, 15)) - limit }
+		part := 100 * fatal.Of(b.Aged(100, 1+falling(0, 1, end(0), 1e-4, end)).ColdCrankingAmps()) / b.CCA
 		if part < 48 || part > 78 || part < last-1 {
 			t.Errorf("at %g °C %.2f V are crossed at %.0f %% of the cranking, warmer at %.0f %%", temp, limit, part,
 				last)
@@ -298,14 +291,14 @@ func TestSelfDischarge(t *testing.T) {
 func TestCapacityInTheCold(t *testing.T) {
 	for _, c := range []Chemistry{Flooded, FloodedSealed, AGM} {
 		b := car(t, c)
-		slow := (1 - b.Capacity(2.4, 5)/b.Capacity(2.4, 25)) / 20
-		fast := (1 - b.Capacity(25, 5)/b.Capacity(25, 25)) / 20
+		slow := (1 - fatal.Of(b.Capacity(2.4, 5))/fatal.Of(b.Capacity(2.4, 25))) / 20
+		fast := (1 - fatal.Of(b.Capacity(25, 5))/fatal.Of(b.Capacity(25, 25))) / 20
 		if slow < 0.0045 || slow > 0.0085 || fast < 0.007 || fast > 0.0145 {
 			t.Errorf("%s: %.2f %%/°C at 20 h, %.2f at 25 A", c, 100*slow, 100*fast)
 		}
 		last := 0.0
 		for temp := -30.0; temp <= 45; temp += 5 {
-			if got := b.Capacity(10, temp); got < last {
+			if got := fatal.Of(b.Capacity(10, temp)); got < last {
 				t.Errorf("%s: %.1f Ah at %g °C, more when colder", c, got, temp)
 			} else {
 				last = got
@@ -346,7 +339,7 @@ func TestFaults(t *testing.T) {
 		) > 0.05 {
 			t.Errorf("%s cell: rests at %.2f V", name, v)
 		}
-		if v, good := f.EndVolts(100, 21, 270, half), b.EndVolts(100, 21, 270, half); v > good-0.5 {
+		if v, good := fatal.Of(f.EndVolts(100, 21, 270, half)), fatal.Of(b.EndVolts(100, 21, 270, half)); v > good-0.5 {
 			t.Errorf("%s cell: %.2f V under load, sound %.2f", name, v, good)
 		}
 	}
@@ -357,10 +350,10 @@ func TestFaults(t *testing.T) {
 		t.Errorf("20 mA over the lid take %.1f %% in a month, want about 29", lost)
 	}
 	old := b.Aged(60, 1.5)
-	if c := old.Capacity(2.4, 25) / b.Capacity(2.4, 25); math.Abs(c-0.6) > 0.03 {
+	if c := fatal.Of(old.Capacity(2.4, 25)) / fatal.Of(b.Capacity(2.4, 25)); math.Abs(c-0.6) > 0.03 {
 		t.Errorf("aged to 60 %%: delivers %.0f %%", 100*c)
 	}
-	if part := old.ColdCrankingAmps() / b.CCA; part > 0.72 {
+	if part := fatal.Of(old.ColdCrankingAmps()) / b.CCA; part > 0.72 {
 		t.Errorf("1.5 times the resistance still cranks %.0f %%", 100*part)
 	}
 	if b.Groups[0].Capacity != 1 || b.Kinds != 1 {
@@ -372,14 +365,14 @@ func TestFaults(t *testing.T) {
 // takes a 48 Ah battery to half in about a month, and heat makes it sooner.
 func TestDaysToHalf(t *testing.T) {
 	b := car(t, FloodedSealed)
-	days := b.DaysTo(b.Rested(100, 20), 50, 30, 20, 1000)
+	days := fatal.Of(b.DaysTo(b.Rested(100, 20), 50, 30, 20, 1000))
 	if days < 26 || days > 36 {
 		t.Errorf("30 mA: %.1f days to half", days)
 	}
-	if hot := b.DaysTo(b.Rested(100, 20), 50, 30, 40, 1000); hot >= days {
+	if hot := fatal.Of(b.DaysTo(b.Rested(100, 20), 50, 30, 40, 1000)); hot >= days {
 		t.Errorf("%.1f days in the heat, %.1f at 20 °C", hot, days)
 	}
-	if never := b.DaysTo(b.Rested(100, 20), 50, 0, -30, 400); never < 399 {
+	if never := fatal.Of(b.DaysTo(b.Rested(100, 20), 50, 0, -30, 400)); never < 399 {
 		t.Errorf("a deep-frozen shelf took %.0f days", never)
 	}
 }

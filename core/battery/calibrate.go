@@ -25,7 +25,7 @@ const (
 // reserve capacity discharges come out as on the label. The closed form of the
 // two wells gives the first guess and each correction its direction; the runs
 // themselves, which see volts and heat too, have the last word.
-func (b *Battery) fitCapacity() {
+func (b *Battery) fitCapacity() error {
 	k := of(b.Chemistry).exchangePerHour
 	rc := b.RCMin / 60
 	want := rc * rating.ReserveAmps / b.Ah20h
@@ -42,16 +42,25 @@ func (b *Battery) fitCapacity() {
 		}
 		b.PoreShare = (lo + hi) / 2
 		label := 3600 * b.Ah20h
-		b.Coulombs = clamp(b.Coulombs*20/max(1, b.DischargeHours(b.Ah20h/20, rating.CapacityC, 60)), label/2, 3*label)
-		got := rating.ReserveAmps * b.ReserveMinutes() / 60 / b.Ah20h
+		hours, err := b.DischargeHours(b.Ah20h/20, rating.CapacityC, 60)
+		if err != nil {
+			return err
+		}
+		b.Coulombs = clamp(b.Coulombs*20/max(1, hours), label/2, 3*label)
+		minutes, err := b.ReserveMinutes()
+		if err != nil {
+			return err
+		}
+		got := rating.ReserveAmps * minutes / 60 / b.Ah20h
 		if got <= 0 {
-			return
+			return nil
 		}
 		if math.Abs(got/want-1) < fitPart {
 			break
 		}
 		bias *= want / got
 	}
+	return nil
 }
 
 // fitPart is how near a fit has to come before it stops: a tenth of what the
@@ -61,7 +70,7 @@ const fitPart = 0.003
 // fitResistance settles the resistance so that the cranking test ends at its
 // volts. At a given current the volts inside do not depend on the resistance
 // but for the heat it makes, so one run gives it and the next repeats it.
-func (b *Battery) fitResistance(test rating.Test, amps float64) {
+func (b *Battery) fitResistance(test rating.Test, amps float64) error {
 	n := float64(b.Cells())
 	end := b.volts12(test.EndVolts)
 	for range 2 {
@@ -71,7 +80,7 @@ func (b *Battery) fitResistance(test rating.Test, amps float64) {
 				Volts: unlimited,
 			}, Ambient: Ambient{Start: test.TempC}, Seconds: test.Seconds, Tolerance: quick})
 		if err != nil {
-			return
+			return err
 		}
 		c := last.State.Cells[0]
 		factor := ohmsFactor(c.Pore, c.Sulphate, acidFactor(last.State.TempC))
@@ -79,6 +88,7 @@ func (b *Battery) fitResistance(test rating.Test, amps float64) {
 		least := leastOhms / b.PlateAmps
 		b.Ohms = max(least, (inside-end)/(n*factor*amps))
 	}
+	return nil
 }
 
 // leastOhms bounds a cell's resistance from below, V per amp of CCA, for labels
@@ -98,30 +108,36 @@ func crankTest(l rating.Label, p Nameplate) (rating.Test, float64) {
 
 // missed says which of the label's promises the fitted battery does not keep
 // within 3 %, or nothing.
-func (b Battery) missed(test rating.Test, amps float64) string {
+func (b Battery) missed(test rating.Test, amps float64) (string, error) {
 	n := float64(b.Cells())
 	end := b.volts12(test.EndVolts)
 	// 3 % of the current is 3 % of the volts lost inside.
 	lost := 0.03 * (n*OpenCircuit(b.Chemistry, 100, test.TempC) - end)
-	switch got := b.EndVolts(100, test.TempC, amps, test.Seconds); {
+	got, err := b.EndVolts(100, test.TempC, amps, test.Seconds)
+	switch {
+	case err != nil:
+		return "", err
 	case got < end-lost:
 		return fmt.Sprintf(
 			"%.0f A for %g s is more than plates of %.0f Ah can give in the cold",
 			amps,
 			test.Seconds,
 			b.Ah20h,
-		)
+		), nil
 	case got > end+lost:
-		return fmt.Sprintf("%.0f A is so little for %.0f Ah that the cold test says nothing", amps, b.Ah20h)
+		return fmt.Sprintf("%.0f A is so little for %.0f Ah that the cold test says nothing", amps, b.Ah20h), nil
 	}
-	if got := b.ReserveMinutes(); math.Abs(got/b.RCMin-1) > 0.03 {
+	if got, err = b.ReserveMinutes(); err != nil {
+		return "", err
+	}
+	if math.Abs(got/b.RCMin-1) > 0.03 {
 		return fmt.Sprintf(
 			"%.0f min of reserve capacity does not go with %.0f CCA and %.0f Ah: %.0f min would",
 			b.RCMin,
 			b.CCA,
 			b.Ah20h,
 			got,
-		)
+		), nil
 	}
-	return ""
+	return "", nil
 }

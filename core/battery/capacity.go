@@ -7,30 +7,29 @@ const emptyCellVolts = rating.EmptyVolts / 6
 
 // DischargeHours gives how long a battery full and rested at tempC, in
 // surroundings of the same temperature, holds 10.5 V (on 12 V) under a steady
-// current of amps, at most the given hours.
-func (b Battery) DischargeHours(amps, tempC, hours float64) float64 {
+// current of amps, at most the given hours. The errors are those of Run.
+func (b Battery) DischargeHours(amps, tempC, hours float64) (float64, error) {
 	end := emptyCellVolts * float64(b.Cells())
 	last, err := b.Run(b.Rested(100, tempC), Duty{
 		Source: Source{
 			Amps:  -amps,
 			Volts: unlimited,
 		}, Ambient: Ambient{Start: tempC}, Seconds: hours * 3600, Tolerance: quick,
-		Until: func(s Sample) float64 { return s.Volts - end },
+		Events: []Event{{Name: "empty", When: func(s Sample) float64 { return s.Volts - end }}},
 	})
-	if err != nil {
-		return 0
-	}
-	return last.Seconds / 3600
+	return last.Seconds / 3600, err
 }
 
 // Capacity gives the ampere-hours a full battery delivers at a steady current of
 // amps and tempC down to 10.5 V (on 12 V).
-func (b Battery) Capacity(amps, tempC float64) float64 {
-	return amps * b.DischargeHours(amps, tempC, 3*b.Ah20h/max(amps, 1e-6))
+func (b Battery) Capacity(amps, tempC float64) (float64, error) {
+	hours, err := b.DischargeHours(amps, tempC, 3*b.Ah20h/max(amps, 1e-6))
+	return amps * hours, err
 }
 
 // ReserveMinutes gives the reserve capacity: minutes at 25 A and 26.7 °C down to
 // 10.5 V (SAE J537).
-func (b Battery) ReserveMinutes() float64 {
-	return 60 * b.DischargeHours(rating.ReserveAmps, rating.ReserveC, 3*b.Ah20h/rating.ReserveAmps)
+func (b Battery) ReserveMinutes() (float64, error) {
+	hours, err := b.DischargeHours(rating.ReserveAmps, rating.ReserveC, 3*b.Ah20h/rating.ReserveAmps)
+	return 60 * hours, err
 }

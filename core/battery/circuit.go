@@ -17,6 +17,7 @@ import "math"
 // Constants of the plates' surface.
 const (
 	exchangePerCCA = 0.02 // i0: exchange current for each amp of CCA, 25 °C; fitted
+	chargeSlower   = 150  // ρ: on charge the exchange falls by 1 + ρ; fitted to published charging curves
 	limitPerCCA    = 7.0  // most discharge the full pores could feed, amps per CCA amp; fitted
 	// C, farads: polarisation under load builds in under a second, and fades in minutes when full; fitted
 	faradsPerCCA = 0.5
@@ -24,7 +25,7 @@ const (
 	// Part of the pores that cold shuts for each °C under 25; with slower exchange the IEC 0.006 together, from memory
 	coldLoss     = 0.004
 	hotGain      = 0.15 // the most that warmth opens beyond full
-	pushVolts    = 0.1  // polarisation that doubles the limit of charge; fitted to how surface charge fades
+	pushVolts    = 0.18 // v: polarisation that doubles the limit of charge; fitted to published charging curves
 	sulphateShut = 9.0  // acceptance falls e-fold for each ninth of hard sulphate; fitted
 )
 
@@ -112,7 +113,7 @@ func (b Battery) circuit() circuit {
 		k.cell[i] = cellParts{
 			count: float64(g.Count), ohms: b.Ohms * g.Resistance / g.Wet,
 			plate: exchangePerCCA * area / g.Resistance, limit: limitPerCCA * area, farads: faradsPerCCA * area,
-			accept: row.acceptPerHour * ah, gas: row.gasPerAh * ah, q: 3600 * ah, short: g.ShortSiemens,
+			accept: row.acceptPerHour * ah * b.Acceptance, gas: row.gasPerAh * ah * b.Gassing, q: 3600 * ah, short: g.ShortSiemens,
 		}
 	}
 	return k
@@ -140,26 +141,40 @@ type Ambient struct {
 
 func (a Ambient) at(seconds float64) float64 { return a.Start + a.PerHour*seconds/3600 }
 
+// softVolts rounds the corner at a source's own volts, where a charger or a load
+// lets go. Held to a sharp corner, a battery that comes to rest on it makes the
+// stepper fall from one side to the other for ever.
+const softVolts = 2e-4
+
 // current is what flows through the posts of a battery that shows volts when
-// nothing flows and has ohms inside.
-func (s Source) current(volts, ohms float64) float64 {
-	switch {
-	case s.Amps > 0:
-		return clamp((s.Volts-volts)/(ohms+s.Ohms), 0, s.Amps)
-	case s.Amps < 0:
-		return clamp((s.Volts-volts)/(ohms+s.Ohms), s.Amps, 0)
+// nothing flows and has ohms inside, and how steeply it answers to volts, in
+// siemens; 0 where the source is held by its amps.
+func (s Source) current(volts, ohms float64) (amps, steep float64) {
+	if s.Amps == 0 {
+		return 0, 0
 	}
-	return 0
+	sign := math.Copysign(1, s.Amps)
+	x := sign * (s.Volts - volts)
+	root := math.Sqrt(x*x + softVolts*softVolts)
+	over := 0.5 * (root + math.Abs(x))
+	if x < 0 {
+		over = 0.25 * softVolts * softVolts / over
+	}
+	amps = over / (ohms + s.Ohms)
+	if amps >= sign*s.Amps {
+		return s.Amps, 0
+	}
+	return sign * amps, amps / root
 }
 
 // posts solves the outside of the circuit: current through the posts, through
 // the cells (a leaking lid takes the difference), and volts at the posts.
-func (k *circuit) posts(phi, ohms float64) (outer, inner, volts float64) {
+func (k *circuit) posts(phi, ohms float64) (outer, inner, volts, steep float64) {
 	share := 1 / (1 + ohms*k.lid)
 	open, r := phi*share, ohms*share
-	outer = k.source.current(open, r)
+	outer, steep = k.source.current(open, r)
 	volts = open + r*outer
-	return outer, outer - k.lid*volts, volts
+	return outer, outer - k.lid*volts, volts, steep
 }
 
 // laws are what temperature alone settles.
@@ -204,7 +219,7 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 		phi += g.count * phiOf[i]
 		ohms += g.count * ohmsOf[i]
 	}
-	outer, inner, volts := k.posts(phi, ohms)
+	outer, inner, volts, _ := k.posts(phi, ohms)
 
 	heat := inner * inner * k.strap
 	for i := range k.n {
@@ -241,26 +256,41 @@ func (k *circuit) slope(y, dy *vector, t float64) {
 	dy[k.live+2] = out
 }
 
-// main is the current of the plates' own reaction at polarisation u:
+// main is the current of the plates' own reaction at polarisation u, the lesser
+// of what the surface and what the acid's paths let through, in series:
 //
-//	I_m = i0 (e⁺ − e⁻) / (1 + i0 (e⁺−1)₊/I_charge + i0 (e⁻−1)₊/I_discharge), e^± = exp(±u/(2RT/F))
+//	I_m = N L/(N + L)
 //
-// It is zero at u = 0. On charge it goes to I_charge, which what is left to
-// charge, cold and hard sulphate take down and more volts push up in proportion;
-// on discharge to −I_discharge, which empty pores take to nothing.
+//	charge     N = i0 (e²−1)/(1 + ρ(1−e⁻²))    L = accept·w⁸·(1−s)^1.5·exp(−9z)·(1 + (u/v)²)
+//	discharge  N = i0 (e−1/e)                  L = limit·w⁴·X, on e−1 alone
+//
+// with e = exp(|u|/(2RT/F)). Both ways begin alike, with i0; on charge the lead
+// ions that sulphate gives up soon run short, so that the exchange falls by 1 + ρ
+// and the volts rise by RT/F for each e-fold of current: about 0.11 V a cell at
+// kind rates. L is what is left to charge, cold and hard sulphate let through, and
+// volts push up; on discharge what empty pores take to nothing.
 func (g *cellParts) main(h1, u, z, left, moves, vt, closed float64) float64 {
 	taken := moves * moves
 	i0 := g.plate * taken
-	up := math.Exp(clamp(u/vt, -60, 60))
-	down := 1 / up
-	// Of the two limits only the one of the present direction counts.
-	if up > 1 {
-		charge := (taken*left*math.Sqrt(left)*math.Exp(-sulphateShut*z) + leastAccept) * (1 + u/pushVolts)
-		return i0 * (up - down) / (1 + i0*(up-1)/(g.accept*charge))
+	if u > 0 {
+		n, _ := surfaceOnCharge(u, vt)
+		n *= i0
+		charge := g.accept * (taken*left*math.Sqrt(left)*math.Exp(-sulphateShut*z) + leastAccept) * (1 + sq(u/pushVolts))
+		return n * charge / (n + charge)
 	}
+	down := math.Exp(clamp(-u/vt, 0, 60))
 	open := (h1 - closed) / (1 - closed)
 	open = 0.5 * (open + math.Sqrt(open*open+4*poreEdge*poreEdge))
-	return i0 * (up - down) / (1 + i0*(down-1)/(g.limit*moves*open))
+	return i0 * (1/down - down) / (1 + i0*(down-1)/(g.limit*moves*open))
+}
+
+// surfaceOnCharge is the current of the surface alone in parts of i0 at u > 0,
+// and its derivative by u.
+func surfaceOnCharge(u, vt float64) (n, slope float64) {
+	y := math.Exp(clamp(2*u/vt, 0, 60))
+	den := 1 + chargeSlower*(1-1/y)
+	n = (y - 1) / den
+	return n, (y - n*chargeSlower/y) / den * 2 / vt
 }
 
 // leastAccept keeps the division in main finite when a cell is full: a

@@ -3,6 +3,8 @@ package battery
 import (
 	"math"
 	"testing"
+
+	"grapnel/internal/fatal"
 )
 
 // What the spread of batteries of one label, an assumed temperature and warmth in
@@ -104,7 +106,7 @@ func TestAgeingIsHeld(t *testing.T) {
 			t.Errorf("%g %% and %g times: %+v", c.capacity, c.resistance, g)
 		}
 	}
-	if w := b.WithCapacity(60).Worn(70); w.Groups[0].Capacity != 0.6 || math.Abs(w.ColdCrankingAmps()/b.CCA-0.7) > 0.01 {
-		t.Errorf("worn to 70 %%: %.3f of its CCA, %+v", w.ColdCrankingAmps()/b.CCA, w.Groups[0])
+	if w := fatal.Of(b.WithCapacity(60).Worn(70)); w.Groups[0].Capacity != 0.6 || math.Abs(fatal.Of(w.ColdCrankingAmps())/b.CCA-0.7) > 0.01 {
+		t.Errorf("worn to 70 %%: %.3f of its CCA, %+v", fatal.Of(w.ColdCrankingAmps())/b.CCA, w.Groups[0])
 	}
 }

@@ -1,6 +1,8 @@
 package battery
 
 import (
+	"errors"
+
 	"grapnel/core/rating"
 )
 
@@ -10,25 +12,18 @@ const unlimited = -1000
 // EndVolts gives the volts at the posts at the end of a discharge of amps for
 // seconds, begun at rest at soc percent with the acid and its surroundings at
 // tempC. It falls without limit, below zero too, where the battery cannot give
-// that current.
-func (b Battery) EndVolts(soc, tempC, amps, seconds float64) float64 {
-	return b.endVolts(b.Rested(soc, tempC), amps, seconds)
-}
-
-func (b Battery) endVolts(s State, amps, seconds float64) float64 {
+// that current. The errors are those of Run.
+func (b Battery) EndVolts(soc, tempC, amps, seconds float64) (float64, error) {
 	end, err := b.Run(
-		s,
+		b.Rested(soc, tempC),
 		Duty{
 			Source:    Source{Amps: -amps, Volts: unlimited},
-			Ambient:   Ambient{Start: s.TempC},
+			Ambient:   Ambient{Start: tempC},
 			Seconds:   seconds,
 			Tolerance: quick,
 		},
 	)
-	if err != nil {
-		return unlimited
-	}
-	return end.Volts
+	return end.Volts, err
 }
 
 // quick is a tolerance for the runs inside a search: a few millivolts.
@@ -36,43 +31,51 @@ const quick = 5e-3
 
 // CrankingAmps gives the steady current that takes the battery to endVolts at
 // the end of so many seconds, begun at rest at soc percent and tempC: its
-// cranking current. With -18 °C, 30 s and 7.2 V it is the CCA of SAE J537.
-func (b Battery) CrankingAmps(soc, tempC, seconds, endVolts float64) float64 {
-	s := b.Rested(soc, tempC)
-	open := b.endVolts(s, 0, 0)
-	if open <= endVolts {
-		return 0
+// cranking current; none where it rests no higher. With -18 °C, 30 s and 7.2 V it
+// is the CCA of SAE J537. The errors are those of Run.
+func (b Battery) CrankingAmps(soc, tempC, seconds, endVolts float64) (float64, error) {
+	open, err := b.EndVolts(soc, tempC, 0, 0)
+	if err != nil || open <= endVolts {
+		return 0, err
 	}
 	top := 1.5 * (open - endVolts) / b.Resistance(soc, tempC)
-	return falling(0, top, open-endVolts, 1e-3, func(amps float64) float64 {
-		return b.endVolts(s, amps, seconds) - endVolts
+	amps := falling(0, top, open-endVolts, 1e-3, func(amps float64) float64 {
+		v, failed := b.EndVolts(soc, tempC, amps, seconds)
+		if failed != nil {
+			if !errors.Is(failed, ErrBoils) { // what boils it is more than it can give
+				err = failed
+			}
+			return -open
+		}
+		return v - endVolts
 	})
+	return amps, err
 }
 
 // ColdCrankingAmps gives what SAE J537 would rate the battery at as it is: full,
 // 30 s at -18 °C to 7.2 V on 12 V.
-func (b Battery) ColdCrankingAmps() float64 {
+func (b Battery) ColdCrankingAmps() (float64, error) {
 	return b.CrankingAmps(100, rating.SAETest().TempC, rating.SAETest().Seconds, b.volts12(rating.SAETest().EndVolts))
 }
 
 // CA gives the cranking amps at 0 °C of the battery as it is, full.
-func (b Battery) CA() float64 {
+func (b Battery) CA() (float64, error) {
 	return b.CrankingAmps(100, rating.CATest().TempC, rating.CATest().Seconds, b.volts12(rating.CATest().EndVolts))
 }
 
 // ChargeToCrank gives the least charge in percent at which the battery still
-// gives amps for 30 s to 7.2 V (on 12 V) at tempC; above 100 when it never does.
-func (b Battery) ChargeToCrank(tempC, amps float64) float64 {
+// gives amps for 30 s to 7.2 V (on 12 V) at tempC; false where it never does.
+func (b Battery) ChargeToCrank(tempC, amps float64) (soc float64, ever bool) {
 	end := b.volts12(rating.SAETest().EndVolts)
 	short := func(soc float64) float64 { return end - b.steadyVolts(soc, tempC, amps, 30) }
 	if short(100) > 0 {
-		return 101
+		return 0, false
 	}
 	first := short(0)
 	if first <= 0 {
-		return 0
+		return 0, true
 	}
-	return falling(0, 100, first, 0.01, short)
+	return falling(0, 100, first, 0.01, short), true
 }
 
 // volts12 scales a figure printed for 12 V to the battery's own cells.

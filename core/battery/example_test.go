@@ -5,6 +5,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 // The battery a label promises, and what it does half charged in the cold.
@@ -15,7 +16,7 @@ func ExampleFromLabel() {
 		return
 	}
 	fmt.Printf("about %.0f min of reserve\n", plate.RCMin.Value)
-	fmt.Printf("%.0f A for 30 s at -10 °C\n", b.CrankingAmps(50, -10, 30, 7.2))
+	fmt.Printf("%.0f A for 30 s at -10 °C\n", fatal.Of(b.CrankingAmps(50, -10, 30, 7.2)))
 	// Output:
 	// about 77 min of reserve
 	// 351 A for 30 s at -10 °C

@@ -31,17 +31,15 @@ func (k *circuit) derive(y, dy *vector, jac *[most][1 + stride*MaxGroups]float64
 		ohms += g.count * ohmsOf[i]
 		ohmsT -= g.count * 3 * warmer * g.ohms * (1 - metalShare) * acid * filled * crusted
 	}
-	outer, inner, volts := k.posts(phi, ohms)
+	outer, inner, volts, steep := k.posts(phi, ohms)
 
 	// What the posts answer to the volts and ohms inside.
 	share := 1 / (1 + ohms*k.lid)
 	r := ohms * share
 	openR := -phi * k.lid * share * share
-	outerPhi, outerR := 0.0, 0.0
-	if k.source.Amps != 0 && outer != 0 && outer != k.source.Amps {
-		all := 1 / (r + k.source.Ohms)
-		outerPhi = -all * share
-		outerR = -all*openR - outer*all*share*share
+	outerPhi, outerR := -steep*share, -steep*openR
+	if steep > 0 {
+		outerR -= outer / (r + k.source.Ohms) * share * share
 	}
 	voltsPhi := share + r*outerPhi
 	voltsR := openR + share*share*outer + r*outerR
@@ -168,46 +166,44 @@ type mainSlopes struct{ amps, pore, left, polar, sulphate, temp float64 }
 func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin float64) mainSlopes {
 	taken := moves * moves
 	i0 := g.plate * taken
+	if u > 0 {
+		n, nU := surfaceOnCharge(u, vt)
+		n, nU = i0*n, i0*nU
+		rest := taken * left * math.Sqrt(left) * math.Exp(-sulphateShut*z)
+		push := 1 + sq(u/pushVolts)
+		charge := g.accept * (rest + leastAccept) * push
+		free, held := charge/(n+charge), n/(n+charge)
+		amps := n * free
+		byCharge := held * amps             // by ln charge
+		part := rest / (rest + leastAccept) // how much of charge follows its laws
+		m := mainSlopes{amps: amps}
+		m.polar = free*free*nU + byCharge*2*u/(pushVolts*pushVolts*push)
+		if left > 0 {
+			m.left = byCharge * part * 1.5 / left
+		}
+		m.sulphate = -byCharge * part * sulphateShut
+		m.temp = free*free*(8*warmer*n-u/kelvin*nU) + byCharge*part*8*warmer
+		return m
+	}
 	raw := (h1 - closed) / (1 - closed)
 	root := math.Sqrt(raw*raw + 4*poreEdge*poreEdge)
 	open := 0.5 * (raw + root)
 	byRaw := 0.5 * (1 + raw/root)
-	rest := left * math.Sqrt(left) * math.Exp(-sulphateShut*z)
-	push, pushU := 1.0, 0.0
-	if u > 0 {
-		push, pushU = 1+u/pushVolts, 1/pushVolts
-	}
-	charge := g.accept * (taken*rest + leastAccept) * push
 	limit := g.limit * moves * open
-	up := math.Exp(clamp(u/vt, -60, 60))
-	down := 1 / up
-	a, aU, b, bU := 0.0, 0.0, 0.0, 0.0
-	if up > 1 {
-		a, aU = up-1, up/vt
-	} else {
-		b, bU = down-1, -down/vt
-	}
-	num := i0 * (up - down)
-	onCharge, onDischarge := i0*a/charge, i0*b/limit
-	den := 1 + onCharge + onDischarge
-	amps := num / den
+	down := math.Exp(clamp(-u/vt, 0, 60))
+	up := 1 / down
+	onDischarge := i0 * (down - 1) / limit
+	den := 1 + onDischarge
+	amps := i0 * (up - down) / den
 	byDen := -amps / den
-	polar := i0*(up+down)/vt/den + byDen*(i0*aU/charge+i0*bU/limit)
-	part := g.accept * taken * rest * push / charge // how much of charge follows its laws
-	byCharge := -byDen * onCharge                   // by ln charge
-	byLimit := -byDen * onDischarge                 // by ln limit
-	shut := 0.0                                     // of raw, by temperature
+	byLimit := -byDen * onDischarge // by ln limit
+	shut := 0.0                     // of raw, by temperature
 	if closed > -hotGain {
 		shut = coldLoss * (1 - h1) / sq(1-closed)
 	}
-	polar += byCharge * pushU / push
-	m := mainSlopes{amps: amps, polar: polar}
+	m := mainSlopes{amps: amps}
+	m.polar = i0*(up+down)/vt/den - byDen*i0*down/vt/limit
 	m.pore = byLimit * byRaw / (1 - closed) / open
-	if left > 0 {
-		m.left = byCharge * part * 1.5 / left
-	}
-	m.sulphate = -byCharge * part * sulphateShut
-	m.temp = 8*warmer*amps - u/kelvin*(polar-byCharge*pushU/push) + byDen*8*warmer*(onCharge+onDischarge) +
-		byCharge*part*8*warmer + byLimit*(4*warmer+byRaw*shut/open)
+	m.temp = 8*warmer*amps - u/kelvin*m.polar + byDen*8*warmer*onDischarge + byLimit*(4*warmer+byRaw*shut/open)
 	return m
 }

@@ -1,6 +1,7 @@
 package battery
 
 import (
+	"errors"
 	"fmt"
 	"math"
 
@@ -129,7 +130,7 @@ func FromLabel(c Chemistry, cells int, l rating.Label) (Battery, Nameplate, erro
 	b := Battery{
 		Chemistry: c, Ah20h: ah, RCMin: p.RCMin.Value, CCA: p.CCA.Value, PlateAmps: p.CCA.Value,
 		Coulombs: 3600 * ah, PoreShare: 0.5, Kinds: 1,
-		HeatCapacity: mass * joulesPerKgK,
+		HeatCapacity: mass * joulesPerKgK, Acceptance: 1, Gassing: 1,
 	}
 	b.Groups[0] = Group{Count: cells, Capacity: 1, Resistance: 1, Wet: 1}
 	b.Cooling = b.HeatCapacity / (coolingHours * 3600 * math.Cbrt(ah*n/coolingCellAh))
@@ -137,17 +138,20 @@ func FromLabel(c Chemistry, cells int, l rating.Label) (Battery, Nameplate, erro
 	test, amps := crankTest(l, p)
 	for range 4 {
 		before := b
-		b.fitCapacity()
-		b.fitResistance(test, amps)
+		if err := errors.Join(b.fitCapacity(), b.fitResistance(test, amps)); err != nil {
+			return Battery{}, p, err
+		}
 		if math.Abs(b.Ohms/before.Ohms-1) < fitPart && math.Abs(b.PoreShare/before.PoreShare-1) < fitPart {
 			break
 		}
 	}
 	if test.Standard != rating.SAE {
-		b.CCA = b.ColdCrankingAmps()
+		if b.CCA, err = b.ColdCrankingAmps(); err != nil {
+			return Battery{}, p, err
+		}
 	}
 	if p.Doubt == "" {
-		p.Doubt = b.missed(test, amps)
+		p.Doubt, err = b.missed(test, amps)
 	}
-	return b, p, nil
+	return b, p, err
 }

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 func fromLabel(t testing.TB, c Chemistry, l rating.Label) Battery {
@@ -45,11 +46,11 @@ func TestLabelInLabelOut(t *testing.T) {
 						}
 						continue
 					}
-					within(t, l, "CCA", b.ColdCrankingAmps(), l.CCA)
-					within(t, l, "RC", b.ReserveMinutes(), l.RCMin)
-					within(t, l, "20 h capacity", b.Capacity(ah/20, 25), ah)
+					within(t, l, "CCA", fatal.Of(b.ColdCrankingAmps()), l.CCA)
+					within(t, l, "RC", fatal.Of(b.ReserveMinutes()), l.RCMin)
+					within(t, l, "20 h capacity", fatal.Of(b.Capacity(ah/20, 25)), ah)
 					// Run, not solved for: after 30 s at the rated current it still has 7.2 V.
-					if v := b.EndVolts(100, -18, l.CCA, 30); math.Abs(v-7.2) > 0.17 {
+					if v := fatal.Of(b.EndVolts(100, -18, l.CCA, 30)); math.Abs(v-7.2) > 0.17 {
 						t.Errorf("%s %+v: %.2f V after 30 s at its CCA, want 7.2", c, l, v)
 					}
 				}
@@ -80,10 +81,10 @@ func TestOtherStandards(t *testing.T) {
 			must(t, err)
 			l := rating.Label{CCA: 640 / test.ToSAE, Standard: s, Ah20h: 60}
 			b := fromLabel(t, c, l)
-			if v := b.EndVolts(100, test.TempC, l.CCA, test.Seconds); math.Abs(v-test.EndVolts) > 0.1 {
+			if v := fatal.Of(b.EndVolts(100, test.TempC, l.CCA, test.Seconds)); math.Abs(v-test.EndVolts) > 0.1 {
 				t.Errorf("%s %s: %.2f V after %g s, want %g", c, s, v, test.Seconds, test.EndVolts)
 			}
-			if ratio := b.ColdCrankingAmps() / l.CCA; math.Abs(ratio/test.ToSAE-1) > test.SpreadTo+0.02 {
+			if ratio := fatal.Of(b.ColdCrankingAmps()) / l.CCA; math.Abs(ratio/test.ToSAE-1) > test.SpreadTo+0.02 {
 				t.Errorf("%s: the model says %.2f SAE amps for each, the trade %.2f ± %.0f %%", s, ratio, test.ToSAE,
 					100*test.SpreadTo)
 			}
@@ -101,7 +102,7 @@ func TestColdCranking(t *testing.T) {
 		Ah20h: 88}, {CCA: 440, Ah20h: 45}} {
 		for _, c := range []Chemistry{Flooded, FloodedSealed, EFB} {
 			b := fromLabel(t, c, l)
-			warm, zero, cold := b.CrankingAmps(100, 27, 30, 7.2), b.CA(), b.CrankingAmps(100, -18, 30, 7.2)
+			warm, zero, cold := fatal.Of(b.CrankingAmps(100, 27, 30, 7.2)), fatal.Of(b.CA()), fatal.Of(b.CrankingAmps(100, -18, 30, 7.2))
 			if at0, at18 := 100*zero/warm, 100*cold/warm; math.Abs(at0-65) > 8 || math.Abs(at18-40) > 8 {
 				t.Errorf("%s %+v: %.0f %% at 0 °C, %.0f %% at -18 °C", c, l, at0, at18)
 			}
@@ -112,8 +113,8 @@ func TestColdCranking(t *testing.T) {
 	}
 	// A label with CA alone is read by the trade's rule.
 	b, p, err := FromLabel(Flooded, 6, rating.Label{CA: 675, Ah20h: 48})
-	if err != nil || math.Abs(b.ColdCrankingAmps()-540) > 8 || !p.CCA.Estimated {
-		t.Errorf("675 CA: %.0f CCA (%+v, %v)", b.ColdCrankingAmps(), p.CCA, err)
+	if err != nil || math.Abs(fatal.Of(b.ColdCrankingAmps())-540) > 8 || !p.CCA.Estimated {
+		t.Errorf("675 CA: %.0f CCA (%+v, %v)", fatal.Of(b.ColdCrankingAmps()), p.CCA, err)
 	}
 }
 
@@ -178,8 +179,8 @@ func TestLabelsAreMonotonic(t *testing.T) {
 	}
 	six, _, err := FromLabel(Flooded, 3, rating.Label{CCA: 540, RCMin: 75, Ah20h: 48})
 	must(t, err)
-	near(t, "6 V under its CCA", six.EndVolts(100, -18, 540, 30), 3.6, 0.08)
-	near(t, "6 V reserve", six.ReserveMinutes(), 75, 2)
+	near(t, "6 V under its CCA", fatal.Of(six.EndVolts(100, -18, 540, 30)), 3.6, 0.08)
+	near(t, "6 V reserve", fatal.Of(six.ReserveMinutes()), 75, 2)
 }
 
 func BenchmarkFromLabel(b *testing.B) {

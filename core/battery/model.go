@@ -20,6 +20,10 @@ type Battery struct {
 	HeatCapacity float64 // J/K of the whole battery
 	Cooling      float64 // W/K to its surroundings
 
+	// How this battery differs from others of its chemistry, 1 for as they usually are.
+	Acceptance float64 // what it takes on charge, 0.2 to 5
+	Gassing    float64 // what it makes of gas at a voltage, 0.1 to 10
+
 	LidSiemens float64 // leak between the posts over a dirty lid, 0 for none
 	StrapOhms  float64 // a bad weld or strap inside, 0 for none
 

@@ -1,6 +1,10 @@
 package battery
 
-import "grapnel/core/rating"
+import (
+	"math"
+
+	"grapnel/core/rating"
+)
 
 // Outlook is what a technician would ask of one battery as it stands.
 type Outlook struct {
@@ -36,16 +40,27 @@ const fastCellVolts = 2.4
 func (b Battery) Outlook(soc, tempC, milliamps float64) (Outlook, error) {
 	cells := float64(b.Cells())
 	sg := SpecificGravity(b.Chemistry, soc)
+	rated, err := b.ColdCrankingAmps()
+	if err != nil {
+		return Outlook{}, err
+	}
+	cranks, err := b.CrankingAmps(soc, tempC, 30, b.volts12(rating.SAETest().EndVolts))
+	if err != nil {
+		return Outlook{}, err
+	}
+	halfEnds, err := b.EndVolts(soc, tempC, b.CCA/2, rating.LoadSeconds)
+	if err != nil {
+		return Outlook{}, err
+	}
 	o := Outlook{
 		RestVolts: RestVolts(b.Chemistry, cells, soc, tempC), FreezesC: FreezingPoint(sg),
-		Milliohms: 1000 * b.Resistance(soc, tempC), CCANow: b.ColdCrankingAmps(),
-		CrankNow:    b.CrankingAmps(soc, tempC, 30, b.volts12(rating.SAETest().EndVolts)),
+		Milliohms: 1000 * b.Resistance(soc, tempC), CCANow: rated, CrankNow: cranks,
 		HalfCCAAmps: b.CCA / 2, LimitVolts: rating.LoadTestLimit(2*cells, tempC),
 		SelfPctMonth:   SelfDischarge(b.Chemistry, soc, tempC),
 		DrainMilliamps: milliamps, FastChargeVolts: fastCellVolts * cells,
 	}
 	// Below nothing at all, the load could not have been drawn.
-	o.HalfCCAVolts = max(0, b.EndVolts(soc, tempC, o.HalfCCAAmps, rating.LoadSeconds))
+	o.HalfCCAVolts = max(0, halfEnds)
 	o.Frozen = tempC < o.FreezesC
 	if b.Chemistry.Liquid() {
 		o.SG = &sg
@@ -53,9 +68,9 @@ func (b Battery) Outlook(soc, tempC, milliamps float64) (Outlook, error) {
 	s := b.Rested(soc, tempC)
 	around := Ambient{Start: tempC}
 	flat, err := b.Run(s, Duty{Source: Source{Amps: -b.Ah20h / 20}, Ambient: around, Seconds: 100 * 3600,
-		Until: func(x Sample) float64 { return x.Volts - emptyCellVolts*cells }})
+		Events: []Event{{Name: "empty", When: func(x Sample) float64 { return x.Volts - emptyCellVolts*cells }}}})
 	if err != nil {
-		return o, err
+		return Outlook{}, err
 	}
 	o.Ah = max(0, -flat.State.AhIn)
 	fast, err := b.Run(
@@ -63,19 +78,24 @@ func (b Battery) Outlook(soc, tempC, milliamps float64) (Outlook, error) {
 		Duty{Source: Source{Amps: 5 * b.Ah20h, Volts: o.FastChargeVolts}, Ambient: around, Seconds: 120},
 	)
 	if err != nil {
-		return o, err
+		return Outlook{}, err
 	}
 	o.FastChargeAmps = fast.Amps
-	days := func(to float64) *float64 {
+	days := func(to float64) (*float64, error) {
 		if to >= soc {
-			return nil
+			return nil, nil
 		}
-		if d := b.DaysTo(s, to, milliamps, tempC, mostDrainDays); d < mostDrainDays {
-			return &d
+		d, err := b.DaysTo(s, to, milliamps, tempC, mostDrainDays)
+		if err != nil || math.IsInf(d, 1) {
+			return nil, err
 		}
-		return nil
+		return &d, nil
 	}
-	o.DaysToHalf = days(50)
-	o.DaysToNoStart = days(b.ChargeToCrank(tempC, b.CCA/2))
-	return o, nil
+	if o.DaysToHalf, err = days(50); err != nil {
+		return Outlook{}, err
+	}
+	if least, ever := b.ChargeToCrank(tempC, b.CCA/2); ever {
+		o.DaysToNoStart, err = days(least)
+	}
+	return o, err
 }

@@ -19,6 +19,7 @@ type Sample struct {
 	SOC     float64 // percent, of the weakest cell
 	GasAmps float64 // current that makes gas, mean of the cells
 	State   State
+	Event   string // the event found at this moment, empty for none
 }
 
 // Duty is one stretch of a battery's life: what stands at its posts, around it,
@@ -28,11 +29,11 @@ type Duty struct {
 	Ambient Ambient
 	Seconds float64 // at most; 0 to 100 years
 
-	// Until ends the duty early, where it first falls to zero or below; nil runs
-	// to the end.
-	Until func(Sample) float64
-	// Visit sees the beginning and every step the stepper chose; nil for none.
-	Visit func(Sample)
+	// Events are watched for all at once, at most MostEvents; see Event.
+	Events []Event
+	// Visit sees the beginning, every step the stepper chose and every event; nil
+	// for none. An error it gives ends the run there and is the run's error.
+	Visit func(Sample) error
 	// Tolerance is the error allowed in each step, in parts of each variable's
 	// size; 0 is DefaultTolerance.
 	Tolerance float64
@@ -59,6 +60,8 @@ func (d Duty) check(b Battery, s State) error {
 		return fmt.Errorf("the current is not a number")
 	case !(math.Abs(d.Source.Volts) <= 1000):
 		return fmt.Errorf("the source has %g V: it must be between -1000 and 1000", d.Source.Volts)
+	case len(d.Events) > MostEvents:
+		return fmt.Errorf("%d events are watched for: at most %d can be", len(d.Events), MostEvents)
 	case !(d.Source.Ohms >= 0):
 		return fmt.Errorf("the source has %g ohms: it must be 0 or more", d.Source.Ohms)
 	case !(d.Seconds >= 0 && d.Seconds <= mostSeconds):
@@ -74,8 +77,8 @@ func (d Duty) check(b Battery, s State) error {
 func inside(v, lo, hi float64) bool { return v >= lo && v <= hi }
 
 // Run carries the battery from state s through a duty, in steps of its own
-// choice, and gives the last sample. The error says what in the duty cannot be,
-// or is ErrBoils.
+// choice, and gives the last sample; Sample.Event names the event that ended it.
+// The error says what in the duty cannot be, is the visitor's own, or is ErrBoils.
 func (b Battery) Run(s State, d Duty) (Sample, error) {
 	if err := d.check(b, s); err != nil {
 		return Sample{State: s}, err
@@ -88,11 +91,12 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 	p.source, p.ambient = d.Source, d.Ambient
 	p.load(s)
 	now := p.sample(b, &p.y, 0)
-	if d.Visit != nil {
-		d.Visit(now)
+	if err := d.visit(now); err != nil {
+		return now, err
 	}
-	if d.Until != nil && d.Until(now) <= 0 {
-		return now, nil
+	var watched watch
+	if end, over, err := watched.begin(&d, now); over || err != nil {
+		return end, err
 	}
 	h := min(firstStep, d.Seconds)
 	p.prepare(&p.y, p.t)
@@ -119,21 +123,19 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 		if h == d.Seconds-p.t {
 			to = d.Seconds
 		}
+		if len(d.Events) > 0 {
+			p.was = p.f
+		}
 		p.prepare(&p.next, to)
 		if p.astray(h) {
 			p.prepare(&p.y, p.t)
 			h /= 4
 			continue
 		}
-		if d.Until != nil {
-			next := p.sample(b, &p.next, to)
-			if d.Until(next) <= 0 {
-				p.prepare(&p.y, p.t)
-				end := p.locate(b, d.Until, now, next, h, tol)
-				if d.Visit != nil {
-					d.Visit(end)
-				}
-				return end, nil
+		if len(d.Events) > 0 {
+			end, over, err := watched.step(&p, b, &d, now, h, to, tol)
+			if over || err != nil {
+				return end, err
 			}
 		}
 		p.y, p.t = p.next, to
@@ -141,14 +143,21 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 		if p.y[atTemp] > boilsC {
 			return p.sample(b, &p.y, p.t), fmt.Errorf("%w after %.0f s", ErrBoils, p.t)
 		}
-		if d.Visit != nil || d.Until != nil || p.t == d.Seconds {
+		if d.Visit != nil || len(d.Events) > 0 || p.t == d.Seconds {
 			now = p.sample(b, &p.y, p.t)
-			if d.Visit != nil {
-				d.Visit(now)
+			if err := d.visit(now); err != nil {
+				return now, err
 			}
 		}
 	}
 	return now, nil
+}
+
+func (d *Duty) visit(x Sample) error {
+	if d.Visit == nil {
+		return nil
+	}
+	return d.Visit(x)
 }
 
 // firstStep is short enough to see a starter's first moment.
@@ -156,45 +165,6 @@ const firstStep = 0.05
 
 // leastStep is far below anything a battery does, in seconds.
 const leastStep = 1e-12
-
-// locate finds the moment within a step at which until falls to zero, by
-// stepping anew from its beginning: the prepared derivatives still hold there.
-func (p *stepper) locate(b Battery, until func(Sample) float64, from, to Sample, h, tol float64) Sample {
-	lo, flo, hi, fhi := 0.0, until(from), h, until(to)
-	best, side := to, 0
-	for range 60 {
-		if hi-lo <= locatePart*(p.t+hi) {
-			break
-		}
-		at := lo + (hi-lo)*clamp(flo/(flo-fhi), 0.01, 0.99)
-		p.try(at, tol)
-		mid := p.sample(b, &p.next, p.t+at)
-		if f := until(mid); f <= 0 {
-			hi, fhi, best = at, f, mid
-			if side == 1 {
-				flo /= 2
-			}
-			side = 1
-		} else {
-			lo, flo = at, f
-			if side == -1 {
-				fhi /= 2
-			}
-			side = -1
-		}
-		if math.Abs(until(best)) < locateNear {
-			break
-		}
-	}
-	return best
-}
-
-// How exactly the moment of an until is found: to a part of the time gone, or to
-// so near zero, in volts or percent.
-const (
-	locatePart = 1e-7
-	locateNear = 1e-5
-)
 
 // load puts a state into the stepper's vector.
 func (p *stepper) load(s State) {
@@ -224,6 +194,6 @@ func (p *stepper) sample(b Battery, y *vector, t float64) Sample {
 		gas += g.count * (up + down)
 		cells += g.count
 	}
-	amps, _, volts := p.posts(phi, ohms)
+	amps, _, volts, _ := p.posts(phi, ohms)
 	return Sample{Seconds: t, Volts: volts, Amps: amps, SOC: b.SOC(s), GasAmps: gas / cells, State: s}
 }

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 // The closed solution of a steady load is the run in steps: within 0.1 V (0.25 V where it is about to collapse) over
@@ -24,7 +25,7 @@ func TestSteadyVolts(t *testing.T) {
 				soc, temp := 40+60*rng.Float64(), -30+70*rng.Float64()
 				amps, seconds := l.CCA*(0.05+0.7*rng.Float64()), 0.5+29*rng.Float64()
 				aged := b.Aged(40+60*rng.Float64(), 0.6+4*rng.Float64())
-				run, fast := aged.EndVolts(soc, temp, amps, seconds), aged.steadyVolts(soc, temp, amps, seconds)
+				run, fast := fatal.Of(aged.EndVolts(soc, temp, amps, seconds)), aged.steadyVolts(soc, temp, amps, seconds)
 				if run < 8 {
 					if fast > 8.2 {
 						t.Errorf("%s %+v at %.0f %%, %.0f °C, %.0f A for %.0f s: run %.2f, steady %.2f", c, l, soc, temp, amps, seconds, run, fast)

@@ -36,6 +36,7 @@ type stepper struct {
 	t       float64
 
 	f   vector                              // slope at y
+	was vector                              // slope at y once f is that at next
 	jac [most][1 + stride*MaxGroups]float64 // of every slope by every live variable
 	lu  [1 + stride*MaxGroups][1 + stride*MaxGroups]float64
 	row [1 + stride*MaxGroups]int

@@ -29,17 +29,21 @@ func (b Battery) WaterLoss(s State) float64 {
 
 // DaysTo gives the days in which a standing drain of milliamps, together with
 // self-discharge, takes the battery from state s to soc percent in surroundings
-// of tempC, at most limit days.
-func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) float64 {
+// of tempC; infinite where that takes more than limit days. The errors are those
+// of Run.
+func (b Battery) DaysTo(s State, soc, milliamps, tempC, limit float64) (float64, error) {
 	last, err := b.Run(
 		s,
 		Duty{Source: Source{Amps: -max(0, milliamps) / 1000}, Ambient: Ambient{Start: tempC}, Seconds: limit * 86400,
-			Until: func(x Sample) float64 { return x.SOC - soc }},
+			Events: []Event{{Name: "down", When: func(x Sample) float64 { return x.SOC - soc }}}},
 	)
 	if err != nil {
-		return 0
+		return 0, err
 	}
-	return last.Seconds / 86400
+	if last.Event == "" {
+		return math.Inf(1), nil
+	}
+	return last.Seconds / 86400, nil
 }
 
 // DaysUnder gives the days in which a standing drain of milliamps, together with

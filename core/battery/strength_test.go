@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/fatal"
 )
 
 // A battery of known wear is put through each tester by the model; read back,
@@ -19,10 +20,10 @@ func TestStrengthIsFoundAgain(t *testing.T) {
 		worn := 0.9 + 2*rng.Float64()
 		soc, temp := 60+40*rng.Float64(), -5+35*rng.Float64()
 		old := b.Aged(100, worn)
-		truth := old.ColdCrankingAmps()
+		truth := fatal.Of(old.ColdCrankingAmps())
 		at := Condition{SOC: Band{soc - 4, soc, soc + 4}, TempC: temp}
 		for _, d := range []Discharge{{Amps: 270, Seconds: 15}, {Amps: 125, Seconds: 10}, {Amps: 180, Seconds: 3}} {
-			d.Volts = old.EndVolts(soc, temp, d.Amps, d.Seconds)
+			d.Volts = fatal.Of(old.EndVolts(soc, temp, d.Amps, d.Seconds))
 			s, err := b.StrengthFromLoad(at, d)
 			must(t, err)
 			if math.Abs(s.CCA.Best/truth-1) > 0.03 {
@@ -67,7 +68,7 @@ func TestWeakEvidenceIsWide(t *testing.T) {
 	old := b.Aged(100, 1.3)
 	sure := Condition{SOC: Band{93, 95, 97}, TempC: 21}
 	width := func(at Condition, amps float64) float64 {
-		s, err := b.StrengthFromLoad(at, Discharge{Amps: amps, Seconds: 15, Volts: old.EndVolts(95, 21, amps, 15)})
+		s, err := b.StrengthFromLoad(at, Discharge{Amps: amps, Seconds: 15, Volts: fatal.Of(old.EndVolts(95, 21, amps, 15))})
 		must(t, err)
 		return (s.CCA.High - s.CCA.Low) / s.CCA.Best
 	}
@@ -124,7 +125,7 @@ func TestLowChargeIsNotBlamedOnTheBattery(t *testing.T) {
 	if _, err := b.StrengthFromConductance(half, asRead, b.CCA); err == nil {
 		t.Error("a conductance figure at half charge is believed")
 	}
-	load := b.EndVolts(50, 21, 270, 15)
+	load := fatal.Of(b.EndVolts(50, 21, 270, 15))
 	s, err := b.StrengthFromLoad(half, Discharge{Amps: 270, Seconds: 15, Volts: load})
 	if err != nil || math.Abs(s.CCA.Best/b.CCA-1) > 0.03 {
 		t.Errorf("a new battery loaded at half charge comes out at %.0f CCA (%v)", s.CCA.Best, err)
@@ -218,14 +219,14 @@ func TestWaysOfAgeing(t *testing.T) {
 	search := func(worse func(float64) Battery, knee float64) float64 {
 		lo, hi := 0.0, 1.0
 		for range 40 {
-			if mid := (lo + hi) / 2; worse(mid).EndVolts(100, 21, half, 15)-knee > 9.6 {
+			if mid := (lo + hi) / 2; fatal.Of(worse(mid).EndVolts(100, 21, half, 15))-knee > 9.6 {
 				lo = mid
 			} else {
 				hi = mid
 			}
 		}
 		old := worse(hi)
-		return 100 * old.CrankingAmps(100, -18, 30, 7.2+knee) / b.CCA
+		return 100 * fatal.Of(old.CrankingAmps(100, -18, 30, 7.2+knee)) / b.CCA
 	}
 	strap := func(x float64) Battery { old := b; old.StrapOhms = 0.02 * x; return old }
 	area := func(x float64) Battery {
@@ -269,9 +270,9 @@ func TestStrongerThanItsLabel(t *testing.T) {
 		for _, worn := range []float64{0.6, 0.7, 0.8} {
 			strong := b.Aged(100, worn)
 			at := Condition{SOC: Band{90, 92, 94}, TempC: 21}
-			s, err := b.StrengthFromLoad(at, Discharge{Amps: 270, Seconds: 15, Volts: strong.EndVolts(92, 21, 270, 15)})
+			s, err := b.StrengthFromLoad(at, Discharge{Amps: 270, Seconds: 15, Volts: fatal.Of(strong.EndVolts(92, 21, 270, 15))})
 			must(t, err)
-			if truth := strong.ColdCrankingAmps(); math.Abs(s.CCA.Best/truth-1) > 0.03 || truth < 1.1*b.CCA {
+			if truth := fatal.Of(strong.ColdCrankingAmps()); math.Abs(s.CCA.Best/truth-1) > 0.03 || truth < 1.1*b.CCA {
 				t.Errorf("%s at %g of its resistance: %.0f CCA, truly %.0f of %.0f", c, worn, s.CCA.Best, truth, b.CCA)
 			}
 		}

@@ -168,10 +168,14 @@ func (b *Bench) Part() (battery.Band, bool) {
 func (b *Bench) ChargeOf(t *Test) *battery.Band { return b.chargeFor(t.Reading, t.Charge) }
 
 // ChargeToStart is the charge, percent, under which a battery no longer turns the
-// engine its label is meant for.
+// engine its label is meant for; 100 where even a full one does not.
 func (b *Bench) ChargeToStart(made battery.Battery, tempC float64) float64 {
 	e := engine.Of(b.Case.Vehicle.Fuel, made.CCA)
-	return made.ChargeToCrank(tempC, e.Amps.Best*engine.Need(tempC))
+	least, ever := made.ChargeToCrank(tempC, e.Amps.Best*engine.Need(tempC))
+	if !ever {
+		return 100
+	}
+	return least
 }
 
 // FailsBelow is the temperature from which it no longer turns this engine, °C;

@@ -272,7 +272,11 @@ func (w Week) startsFrom() float64 {
 	if w.Vehicle.CrankAmps <= 0 {
 		return 20
 	}
-	return math.Min(95, w.Battery.ChargeToCrank(w.TempC, w.Vehicle.CrankAmps))
+	least, ever := w.Battery.ChargeToCrank(w.TempC, w.Vehicle.CrankAmps)
+	if !ever {
+		return 95
+	}
+	return min(95, least)
 }
 
 // weeksTo is after how many such weeks a full battery is down to a charge; at most two

@@ -67,7 +67,8 @@ const close = 2.5
 // night, fully charged.
 func cranks(made battery.Battery, pct float64, e engine.Engine, lowC float64) bool {
 	end := 1.2 * float64(made.Cells())
-	return made.WornTo(min(200, max(2, pct))).CrankingAmps(100, lowC, 30, end) >= e.Amps.Best*engine.Need(lowC)
+	amps, err := made.WornTo(min(200, max(2, pct))).CrankingAmps(100, lowC, 30, end)
+	return err == nil && amps >= e.Amps.Best*engine.Need(lowC)
 }
 
 // fails looks for the first week whose coldest night is under what it starts at.

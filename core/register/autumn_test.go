@@ -11,6 +11,7 @@ import (
 	"grapnel/core/engine"
 	"grapnel/core/rating"
 	"grapnel/core/reading/readingtest"
+	"grapnel/internal/fatal"
 )
 
 // By hand: a month's own low in its middle, half way between on the first of most.
@@ -62,7 +63,7 @@ func TestFailingWeek(t *testing.T) {
 		}
 		fails := func(week time.Time) bool {
 			mid := week.AddDate(0, 0, 3)
-			return made.WornTo(tr.at(mid).best).CrankingAmps(100, upland.At(mid), 30, 7.2) < e.Amps.Best*engine.Need(upland.At(mid))
+			return fatal.Of(made.WornTo(tr.at(mid).best).CrankingAmps(100, upland.At(mid), 30, 7.2)) < e.Amps.Best*engine.Need(upland.At(mid))
 		}
 		if low := upland.At(f.Week.AddDate(0, 0, 3)); !fails(*f.Week) || low != f.LowC {
 			t.Errorf("%g %%: in the week of %s at %.1f °C it still cranks", pctNow, f.Week.Format("2 January"), low)
@@ -144,7 +145,7 @@ func TestForecastOnSimulatedAgeing(t *testing.T) {
 			week := monday(today).AddDate(0, 0, 7*i)
 			low := upland.At(week.AddDate(0, 0, 3))
 			pct := a.at(months(born, week))
-			if made.WornTo(pct).CrankingAmps(100, low, 30, 7.2) < amps*engine.Need(low) {
+			if fatal.Of(made.WornTo(pct).CrankingAmps(100, low, 30, 7.2)) < amps*engine.Need(low) {
 				truth = &week
 				break
 			}

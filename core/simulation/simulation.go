@@ -183,30 +183,41 @@ func (p Step) source() battery.Source {
 	return s
 }
 
-// until is positive while the step goes on; nil when it has no end but its time.
-func (p Step) until() func(battery.Sample) float64 {
-	var ends []func(battery.Sample) float64
-	add := func(limit *float64, f func(s battery.Sample, limit float64) float64) {
+// events are the ends a step has but for its time, gone seconds into it; begun
+// tells that a charge has flowed, so that the end of it counts.
+func (p Step) events(gone float64, begun bool) []battery.Event {
+	var ends []battery.Event
+	add := func(name string, limit *float64, f func(s battery.Sample, limit float64) float64) {
 		if limit != nil {
-			ends = append(ends, func(s battery.Sample) float64 { return f(s, *limit) })
+			ends = append(ends, battery.Event{Name: name, When: func(s battery.Sample) float64 { return f(s, *limit) }})
 		}
 	}
-	add(p.VoltsBelow, func(s battery.Sample, x float64) float64 { return s.Volts - x })
-	add(p.VoltsAbove, func(s battery.Sample, x float64) float64 { return x - s.Volts })
-	add(p.AmpsBelow, func(s battery.Sample, x float64) float64 { return math.Abs(s.Amps) - x })
-	add(p.SOCBelow, func(s battery.Sample, x float64) float64 { return s.SOC - x })
-	add(p.SOCAbove, func(s battery.Sample, x float64) float64 { return x - s.SOC })
-	if ends == nil {
-		return nil
-	}
-	return func(s battery.Sample) float64 {
-		least := math.Inf(1)
-		for _, end := range ends {
-			least = min(least, end(s))
+	add("volts_below", p.VoltsBelow, func(s battery.Sample, x float64) float64 { return s.Volts - x })
+	add("volts_above", p.VoltsAbove, func(s battery.Sample, x float64) float64 { return x - s.Volts })
+	add("amps_below", p.AmpsBelow, func(s battery.Sample, x float64) float64 { return math.Abs(s.Amps) - x })
+	if p.AmpsBelow != nil && !begun {
+		ends[len(ends)-1].Arm = func(s battery.Sample) float64 {
+			s.Seconds += gone
+			return p.begins(s)
 		}
-		return least
 	}
+	add("soc_below", p.SOCBelow, func(s battery.Sample, x float64) float64 { return s.SOC - x })
+	add("soc_above", p.SOCAbove, func(s battery.Sample, x float64) float64 { return x - s.SOC })
+	return ends
 }
+
+// begins falls to zero once a small current is the end of a charge and not its
+// beginning: a battery flat for long takes next to nothing for hours.
+func (p Step) begins(s battery.Sample) float64 {
+	if p.Amps == nil || *p.Amps <= 0 {
+		return 0
+	}
+	return min(max(settles-s.Seconds, *p.AmpsBelow-s.Amps), nearlyFull-s.SOC)
+}
+
+// A current that still flows after settles seconds is charge, not the plates' own
+// surface filling; above nearlyFull percent little is left to take.
+const settles, nearlyFull = 60.0, 95.0
 
 // battery makes the battery with its age and its faults.
 func (s Simulation) battery() (battery.Battery, error) {
@@ -214,7 +225,10 @@ func (s Simulation) battery() (battery.Battery, error) {
 	if err != nil {
 		return b, document.Problems{{Path: "battery.rating", Message: err.Error()}}
 	}
-	b = b.Worn(s.Battery.HealthPct).WithCapacity(s.Battery.CapacityPct)
+	if b, err = b.Worn(s.Battery.HealthPct); err != nil {
+		return b, err
+	}
+	b = b.WithCapacity(s.Battery.CapacityPct)
 	for _, f := range s.Battery.Faults {
 		switch f.Kind {
 		case "shorted_cell":
@@ -259,11 +273,13 @@ func (s Simulation) Run(row func(Row) error) error {
 		}
 		var failed error
 		lastAt := math.Inf(-1)
-		show := func(x battery.Sample) {
-			if failed == nil {
-				failed = row(Row{i + 1, p.Name, began + x.Seconds, x})
-				lastAt = x.Seconds
+		show := func(x battery.Sample) error {
+			if x.Seconds <= lastAt && x.Event == "" {
+				return nil
 			}
+			failed = row(Row{i + 1, p.Name, began + x.Seconds, x})
+			lastAt = x.Seconds
+			return failed
 		}
 		last, err := p.run(b, state, around, show)
 		if failed != nil {
@@ -273,7 +289,9 @@ func (s Simulation) Run(row func(Row) error) error {
 			return document.Problems{{Path: fmt.Sprintf("profile[%d]", i), Message: err.Error()}}
 		}
 		if last.Seconds > lastAt {
-			show(last)
+			if err := show(last); err != nil {
+				return err
+			}
 		}
 		if err != nil {
 			return fmt.Errorf("profile[%d]: %w: a real charger must be stopped long before", i, err)
@@ -289,29 +307,30 @@ func (p Step) run(
 	b battery.Battery,
 	s battery.State,
 	around battery.Ambient,
-	show func(battery.Sample),
+	show func(battery.Sample) error,
 ) (battery.Sample, error) {
-	d := battery.Duty{Source: p.source(), Ambient: around, Seconds: p.Seconds, Until: p.until()}
+	d := battery.Duty{Source: p.source(), Ambient: around, Seconds: p.Seconds}
 	if p.EverySeconds <= 0 {
-		d.Visit = show
+		d.Events, d.Visit = p.events(0, false), show
 		return b.Run(s, d)
 	}
-	gone := 0.0
-	for first := true; ; first = false {
-		d.Seconds = min(p.EverySeconds, p.Seconds-gone)
-		if first {
-			if now, err := b.Run(s, battery.Duty{Source: d.Source, Ambient: around}); err == nil {
-				show(now)
-			}
-		}
-		last, err := b.Run(s, d)
-		took := last.Seconds
-		gone += took
-		last.Seconds = gone
-		if err != nil || gone >= p.Seconds || took < d.Seconds || d.Until != nil && d.Until(last) <= 0 {
-			return last, err
-		}
-		show(last)
-		s = last.State
+	now, err := b.Run(s, battery.Duty{Source: d.Source, Ambient: around})
+	if err == nil {
+		err = show(now)
 	}
+	gone, begun := 0.0, false
+	for err == nil {
+		d.Seconds = min(p.EverySeconds, p.Seconds-gone)
+		d.Events = p.events(gone, begun)
+		now, err = b.Run(s, d)
+		gone += now.Seconds
+		now.Seconds = gone
+		if err != nil || gone >= p.Seconds || now.Event != "" {
+			break
+		}
+		begun = begun || p.AmpsBelow != nil && p.begins(now) <= 0
+		err = show(now)
+		s = now.State
+	}
+	return now, err
 }

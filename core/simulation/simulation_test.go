@@ -2,6 +2,7 @@ package simulation
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"os"
 	"strings"
@@ -49,11 +50,15 @@ func TestProfileRuns(t *testing.T) {
 	if v := byStep[4].Volts; math.Abs(v-11) > 0.001 {
 		t.Errorf("the lamps stopped at %.4f V", v)
 	}
+	if by := byStep[4].Event; by != "volts_below" {
+		t.Errorf("the lamps were stopped by %q", by)
+	}
 	// A resistor: volts are amps times ohms.
 	if r := byStep[4]; math.Abs(-r.Amps*1.3-r.Volts) > 1e-6 {
 		t.Errorf("%.4f A through 1.3 Ω at %.4f V", r.Amps, r.Volts)
 	}
-	if n := len(out); n != 4+4+3+4 {
+	// Rows at the beginning and end of each step and at each whole step of time.
+	if n := len(out); n != 4+4+3+1+int(math.Ceil((byStep[4].Seconds-8103)/3600)) {
 		t.Errorf("%d rows", n)
 	}
 	// Where rows fall does not change where the battery goes.
@@ -173,6 +178,27 @@ func TestStepsEnd(t *testing.T) {
 		}
 		if got := out[0].State.Cells[0].Sulphate; math.Abs(got-0.05) > 0.01 {
 			t.Errorf("%s begins with sulphate of %g", step, got)
+		}
+	}
+}
+
+// Common practice, no source: a battery flat for long takes next to nothing for
+// hours. "Until the amps fall below" ends its charge when it is nearly full, not in
+// its first minute, with rows at fixed times or without; a full one is left at once.
+func TestSmallCurrentEndsACharge(t *testing.T) {
+	run := func(soc, sulphate, every float64) (Row, int) {
+		s, err := Decode([]byte(fmt.Sprintf(`{"format":"grapnel.simulation/1",`+sound+`,"start":{"soc_pct":%g,"sulphate_pct":%g},
+			"profile":[{"amps":5,"volts":14.5,"seconds":360000,"until_amps_below":0.48,"every_seconds":%g}]}`, soc, sulphate, every)))
+		must(t, err)
+		out := rows(t, s)
+		return out[len(out)-1], len(out)
+	}
+	for _, every := range []float64{0, 30, 900} {
+		if end, _ := run(5, 80, every); end.Event != "amps_below" || end.SOC < 90 || end.Seconds < 5*3600 {
+			t.Errorf("rows every %g s: %q after %.0f s at %.1f %%", every, end.Event, end.Seconds, end.SOC)
+		}
+		if end, n := run(99, 0, every); end.Event != "amps_below" || end.Seconds > 600 && every == 0 || n > 30 {
+			t.Errorf("full, rows every %g s: %q after %.0f s, %d rows", every, end.Event, end.Seconds, n)
 		}
 	}
 }

@@ -38,7 +38,7 @@ func TestExpectedReadingsAreJudgedBack(t *testing.T) {
 	for _, chem := range battery.Chemistries() {
 		made := newBattery(t, chem)
 		for _, soc := range []float64{60, 80, 95} {
-			w := World{Battery: made.Worn(75), SOC: soc, BatteryC: 15, StarterAmps: 160}
+			w := World{Battery: fatal.Of(made.Worn(75)), SOC: soc, BatteryC: 15, StarterAmps: 160}
 			c := car(rest(one(t, RestVoltage, "volts", w, nil).Best))
 			c.Battery.Chemistry = chem
 			*c.Conditions.AmbientC, *c.Conditions.BatteryC = 15, 15

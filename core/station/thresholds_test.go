@@ -10,6 +10,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 	"grapnel/core/words"
+	"grapnel/internal/fatal"
 )
 
 // Each threshold of the load test from both sides. Half CCA: 9.6 V at 21 °C, BCI,
@@ -374,8 +375,8 @@ func TestColderThanTheTable(t *testing.T) {
 func TestStrengthGaugeTurns(t *testing.T) {
 	made, _ := put(car()).AsNew()
 	for part, level := range map[float64]bench.Level{0.9: bench.OK, 0.7: bench.Note} {
-		worn := made.Worn(100 * part)
-		volts := worn.EndVolts(95, 21, 325, 15)
+		worn := fatal.Of(made.Worn(100 * part))
+		volts := fatal.Of(worn.EndVolts(95, 21, 325, 15))
 		b := put(car(rest(battery.RestVolts(battery.Flooded, 6, 95, 21)), load(volts)))
 		g := strengthGauge(b)
 		if g.Level != level || !g.Shown || g.Band == nil {

@@ -30,10 +30,15 @@ func main() {
 // car is the battery of most pictures: 540 CCA, 75 min, 48 Ah.
 func car(c battery.Chemistry) battery.Battery {
 	b, _, err := battery.FromLabel(c, 6, rating.Label{CCA: 540, RCMin: 75, Ah20h: 48})
+	return of(b, err)
+}
+
+// of gives a figure of a battery that cannot fail.
+func of[T any](v T, err error) T {
 	if err != nil {
 		panic(err)
 	}
-	return b
+	return v
 }
 
 // follow runs a duty and takes a figure at each step of it.
@@ -45,8 +50,9 @@ func follow(
 	y func(battery.Sample) float64,
 ) (xs, ys []float64) {
 	d.Tolerance = 1e-5 // many steps, for a smooth line
-	d.Visit = func(x battery.Sample) {
+	d.Visit = func(x battery.Sample) error {
 		xs, ys = append(xs, x.Seconds/unit), append(ys, y(x))
+		return nil
 	}
 	if _, err := b.Run(s, d); err != nil {
 		panic(err)
@@ -217,12 +223,12 @@ func cold() chart {
 		yStep: 20,
 	}
 	b := car(battery.Flooded)
-	warm := b.CrankingAmps(100, 27, 30, 7.2)
+	warm := of(b.CrankingAmps(100, 27, 30, 7.2))
 	for _, l := range []struct {
 		soc    float64
 		colour string
 	}{{100, copper}, {75, mud}, {50, slate}} {
-		xs, ys := over(-30, 30, 1.5, func(t float64) float64 { return 100 * b.CrankingAmps(l.soc, t, 30, 7.2) / warm })
+		xs, ys := over(-30, 30, 1.5, func(t float64) float64 { return 100 * of(b.CrankingAmps(l.soc, t, 30, 7.2)) / warm })
 		c.lines = append(c.lines, curve{word: fmt.Sprintf("%.0f %% charged", l.soc), colour: l.colour, xs: xs, ys: ys})
 	}
 	c.lines = append(
@@ -257,7 +263,7 @@ func lenient() chart {
 		temp   float64
 		colour string
 	}{{21, copper}, {-1, verdigris}, {-18, slate}} {
-		xs, ys := over(40, 100, 2, func(part float64) float64 { return b.Worn(part).EndVolts(100, l.temp, 270, 15) })
+		xs, ys := over(40, 100, 2, func(part float64) float64 { return of(of(b.Worn(part)).EndVolts(100, l.temp, 270, 15)) })
 		c.lines = append(c.lines, curve{word: plain(l.temp) + " °C", colour: l.colour, xs: xs, ys: ys})
 		limit := rating.LoadTestLimit(12, l.temp)
 		c.lines = append(

@@ -10,3 +10,12 @@ func On(t testing.TB, err error) {
 		t.Fatal(err)
 	}
 }
+
+// Of gives a figure, and panics on an error: for figures in the middle of an
+// expression that cannot fail there.
+func Of[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
