@@ -58,6 +58,8 @@ schema: ## write the published JSON Schemas
 	./scripts/generate case
 	./scripts/generate assessment
 	./scripts/generate simulation
+	./scripts/generate charge_request
+	./scripts/generate charge_plan
 
 record: ## write down anew what Grapnel says of the cases in checks/record
 	go run ./checks/record/write

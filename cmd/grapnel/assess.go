@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strings"
 
 	"grapnel/core/assess"
 	"grapnel/core/casefile"
+	"grapnel/core/charge"
 	"grapnel/core/simulation"
 	"grapnel/internal/api"
 )
@@ -67,18 +69,31 @@ func openAPI(_ context.Context, _ []string, std streams) error {
 }
 
 func schema(_ context.Context, args []string, std streams) error {
+	all := strings.Join(schemaNames(), ", ")
 	if len(args) != 1 {
-		return badInput{fmt.Errorf("say which: case, assessment or simulation")}
+		return badInput{fmt.Errorf("say which: %s", all)}
 	}
-	switch args[0] {
-	case "case":
-		return printJSON(std.out, casefile.Schema())
-	case "simulation":
-		return printJSON(std.out, simulation.Schema())
-	case "assessment":
-		return printJSON(std.out, assess.Schema())
+	for _, s := range schemas {
+		if s.name == args[0] {
+			return printJSON(std.out, s.of())
+		}
 	}
-	return badInput{
-		fmt.Errorf("%q is not a document that is written or read here: case, assessment or simulation", args[0]),
+	return badInput{fmt.Errorf("%q is not a document that is written or read here: %s", args[0], all)}
+}
+
+// schemas are the open documents.
+var schemas = []struct {
+	name string
+	of   func() map[string]any
+}{
+	{"case", casefile.Schema}, {"assessment", assess.Schema}, {"simulation", simulation.Schema},
+	{"charge_request", charge.RequestSchema}, {"charge_plan", charge.PlanSchema},
+}
+
+func schemaNames() []string {
+	out := make([]string, len(schemas))
+	for i, s := range schemas {
+		out[i] = s.name
 	}
+	return out
 }

@@ -6,6 +6,8 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	"grapnel/core/charge"
 )
 
 func figuresOf(t *testing.T, args ...string) batteryFigures {
@@ -106,5 +108,35 @@ func TestSimWritesCSV(t *testing.T) {
 	}
 	if code, _, errs := ask(t, "", "sim"); code != 2 || !strings.Contains(errs, "one FILE") {
 		t.Errorf("no file: exit %d, %q", code, errs)
+	}
+}
+
+func TestPlanCharge(t *testing.T) {
+	code, out, errs := ask(t, "", "plan", "charge", "../../core/charge/testdata/request.json")
+	var plan struct {
+		Format string             `json:"format"`
+		Full   float64            `json:"hours_to_full"`
+		Curve  []map[string]any   `json:"curve"`
+		Steps  []map[string]any   `json:"connect"`
+		Band   map[string]float64 `json:"full"`
+	}
+	if err := json.Unmarshal([]byte(out), &plan); err != nil || code != 0 {
+		t.Fatalf("exit %d, %v, %s", code, err, errs)
+	}
+	if plan.Format != charge.PlanFormat || plan.Full < 4 || plan.Full > 9 || len(plan.Curve) < 50 || len(plan.Steps) != 5 || plan.Band["low"] >= plan.Full {
+		t.Errorf("%+v", plan)
+	}
+	for in, say := range map[string]string{
+		`{`: "broken JSON", `{"format":"grapnel.charge_request/1"}`: "battery: is missing and needed",
+		`{"format":"grapnel.charge_request/1","battery":{"chemistry":"gel","rating":{}},"start":{"soc_pct":1},"charger":{"kind":"trickle","amps":1}}`: "battery.rating",
+	} {
+		if code, _, errs := ask(t, in, "plan", "charge", "-"); code != 2 || !strings.Contains(errs, say) {
+			t.Errorf("%s: exit %d, %q", in, code, errs)
+		}
+	}
+	for _, args := range [][]string{{"plan"}, {"plan", "jam"}, {"plan", "charge"}, {"plan", "charge", "/nowhere"}} {
+		if code, _, errs := ask(t, "", args...); code != 2 || errs == "" {
+			t.Errorf("%v: exit %d, %q", args, code, errs)
+		}
 	}
 }

@@ -34,6 +34,7 @@ var commands = []command{
 		batteryCommand,
 	},
 	{"sim", "FILE", "run a grapnel.simulation/1 profile through the battery model; writes CSV", simulate},
+	{"plan", "charge FILE", "forecast a charge from a grapnel.charge_request/1 file; prints grapnel.charge_plan/1", plan},
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
@@ -42,8 +43,7 @@ var commands = []command{
 	{
 		"schema",
 		"NAME",
-		"print the JSON Schema of grapnel.case/1 (case), grapnel.assessment/1 (assessment) or grapnel.simulation/1 " +
-			"(simulation)",
+		"print the JSON Schema of an open document: " + strings.Join(schemaNames(), ", "),
 		schema,
 	},
 }

@@ -69,33 +69,38 @@ func (w *watch) step(p *stepper, b Battery, d *Duty, from Sample, h, to, tol flo
 	}
 	end := p.next
 	p.prepare(&p.y, p.t)
-	over, last, err := false, next, error(nil)
-	armed := w.armed
-	for !over && err == nil {
-		first, which := Sample{Seconds: math.Inf(1)}, -1
-		for i := range d.Events {
-			if w.done[i] {
+	var found [MostEvents]Sample
+	var happens [MostEvents]bool
+	for i := range d.Events {
+		e, begins := &d.Events[i], from
+		between := w.stirs(e, i, mid)
+		if !between && !w.stirs(e, i, next) {
+			continue
+		}
+		if !w.armed[i] {
+			at, ok := p.crossing(b, e.Arm, from, next, h, tol, between)
+			if !ok {
 				continue
 			}
-			e, begins := &d.Events[i], from
-			if !w.armed[i] {
-				at, ok := p.crossing(b, e.Arm, from, next, h, tol)
-				if !ok {
-					continue
-				}
-				armed[i], begins = true, at
-			}
-			if at, ok := p.crossing(b, e.When, begins, next, h, tol); ok && at.Seconds < first.Seconds {
-				first, which = at, i
+			w.armed[i], begins, between = true, at, true
+		}
+		found[i], happens[i] = p.crossing(b, e.When, begins, next, h, tol, between)
+	}
+	over, last, err := false, next, error(nil)
+	for !over && err == nil {
+		first := -1
+		for i := range d.Events {
+			if happens[i] && (first < 0 || found[i].Seconds < found[first].Seconds) {
+				first = i
 			}
 		}
-		if which < 0 {
+		if first < 0 {
 			break
 		}
-		last = first.named(d.Events[which].Name)
-		over, err = w.happens(d, which, first)
+		happens[first] = false
+		last = found[first].named(d.Events[first].Name)
+		over, err = w.happens(d, first, found[first])
 	}
-	w.armed = armed
 	p.next = end
 	if !over && err == nil {
 		p.prepare(&p.next, to)
@@ -120,9 +125,10 @@ func (p *stepper) half(h float64) {
 }
 
 // crossing finds the first moment at which f is zero or below from one sample to
-// another of a step of h seconds that begins at p.t, and whether there is one. It
-// steps anew from the step's beginning: the derivatives prepared there still hold.
-func (p *stepper) crossing(b Battery, f func(Sample) float64, lo, hi Sample, h, tol float64) (Sample, bool) {
+// another of a step of h seconds that begins at p.t, and whether there is one; between
+// asks for one that has passed again by the end. It steps anew from the step's
+// beginning: the derivatives prepared there still hold.
+func (p *stepper) crossing(b Battery, f func(Sample) float64, lo, hi Sample, h, tol float64, between bool) (Sample, bool) {
 	at := func(seconds float64) Sample {
 		p.try(seconds, tol)
 		return p.sample(b, &p.next, p.t+seconds)
@@ -131,7 +137,7 @@ func (p *stepper) crossing(b Battery, f func(Sample) float64, lo, hi Sample, h, 
 		return lo, true
 	}
 	begin := p.t
-	if mid := begin + h/2; lo.Seconds < mid {
+	if mid := begin + h/2; between && lo.Seconds < mid {
 		if x := at(h / 2); f(x) <= 0 {
 			hi = x
 		} else if f(hi) <= 0 {
@@ -141,9 +147,10 @@ func (p *stepper) crossing(b Battery, f func(Sample) float64, lo, hi Sample, h, 
 	if f(hi) > 0 {
 		return hi, false
 	}
+	near := locateNear * max(1, tol/DefaultTolerance)
 	flo, fhi, side := f(lo), f(hi), 0
 	for range 60 {
-		if hi.Seconds-lo.Seconds <= locatePart*hi.Seconds || math.Abs(f(hi)) < locateNear {
+		if hi.Seconds-lo.Seconds <= locatePart*hi.Seconds || math.Abs(f(hi)) < near {
 			break
 		}
 		x := at(lo.Seconds - begin + (hi.Seconds-lo.Seconds)*clamp(flo/(flo-fhi), 0.01, 0.99))
@@ -165,7 +172,7 @@ func (p *stepper) crossing(b Battery, f func(Sample) float64, lo, hi Sample, h, 
 }
 
 // How exactly the moment of an event is found: to a part of the time gone, or to
-// so near zero, in volts, amps or percent.
+// so near zero, in volts, amps or percent, at the default tolerance.
 const (
 	locatePart = 1e-7
 	locateNear = 1e-5

@@ -60,3 +60,12 @@ func DaysUnder(c Chemistry, ah, from, to, milliamps, tempC float64) float64 {
 	}
 	return min(days, most)
 }
+
+// Hardened gives the hard sulphate, 0 to 1, that a battery free of it has after
+// standing for days at soc percent and tempC. Common practice, no source: it hardens
+// within weeks of standing flat.
+func Hardened(soc, tempC, days float64) float64 {
+	w := arrhenius(tempC)
+	left := above(1 - soc/100)
+	return -math.Expm1(-hardenPerSecond * math.Pow(w, 11) * left * left * max(0, days) * 86400)
+}
