@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"grapnel/core/bench"
+	"grapnel/core/measure"
 	"grapnel/core/rules"
 	"grapnel/core/station"
 	"grapnel/core/words"
@@ -285,22 +286,36 @@ func strengthTest(b *bench.Bench) []Step {
 	return []Step{step("load_test", why)}
 }
 
-func chargeToTest(b *bench.Bench) []Step { return charge(b, b.House.LoadTestMinSOC, whyChargeRate) }
-func chargeFull(b *bench.Bench) []Step   { return charge(b, 100, whyChargeRate) }
-func chargeSlowly(b *bench.Bench) []Step { return charge(b, 100, whyChargeSlowly) }
-func chargeAgain(b *bench.Bench) []Step  { return charge(b, 100, whyChargeAgain) }
+func chargeToTest(b *bench.Bench) []Step { return chargeAtRate(b, b.House.LoadTestMinSOC) }
+func chargeFull(b *bench.Bench) []Step   { return chargeAtRate(b, 100) }
+func chargeSlowly(b *bench.Bench) []Step { return charge(b, rules.RateTenth, 100, whyChargeSlowly) }
+func chargeAgain(b *bench.Bench) []Step  { return charge(b, rules.RateTenth, 100, whyChargeAgain) }
 func chargeWatching(b *bench.Bench) []Step {
-	return charge(b, b.House.LoadTestMinSOC, whyChargeWatched)
+	return charge(b, rules.RateTenth, b.House.LoadTestMinSOC, whyChargeWatched)
 }
 
-func charge(b *bench.Bench, to float64, why string) []Step {
+func charge(b *bench.Bench, rate string, to float64, why string) []Step {
 	s := step("charge", why)
-	from := 0.0
-	if soc := b.SOC(); soc != nil {
-		from = soc.Best
-	}
-	s.Minutes = bench.ChargeMinutes(from, to)
+	s.Minutes = b.ChargeMinutes(rate, to)
 	return []Step{s}
+}
+
+// rateSaid is each rate in words.
+var rateSaid = map[string]string{rules.RateTenth: saysTenth, rules.RateLabel: saysLabel, rules.RateFast: saysFast}
+
+// chargeAtRate charges it as the house does.
+func chargeAtRate(b *bench.Bench, to float64) []Step {
+	rate := b.House.ChargeRate
+	out := charge(b, rate, to, whyChargeRate)
+	if amps := b.ChargeAmps(rate); amps > 0 {
+		if p := b.Case.Battery.Rating.ChargeAmps; rate == rules.RateLabel && p == nil {
+			rate = rules.RateTenth
+		}
+		temp, _ := b.Case.TempC(nil)
+		out[0].Why = words.Say(whyChargeAmps, "amps", measure.Of(amps, measure.Amp, measure.Exact), "temp", measure.Degrees(temp),
+			"rate", words.Say(rateSaid[rate]))
+	}
+	return out
 }
 
 // lookFirst puts the one question of every job and good contacts before anything

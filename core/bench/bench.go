@@ -183,6 +183,7 @@ type memo struct {
 	strengths []remembered
 	loads     []weighed
 	worn      []worn
+	reaches   []reached
 }
 
 // worn is the battery that would have ended a load as it ended, at a charge.

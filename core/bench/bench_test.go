@@ -33,7 +33,7 @@ func on(facts ...Fact) *Bench {
 	return Put(c, facts, words.Spaced, readingtest.Labels)
 }
 
-func charge(low, best, high float64) Fact {
+func charged(low, best, high float64) Fact {
 	return Fact{Charge: &Charge{RestCharge: battery.RestCharge{Charge: battery.Band{Low: low, Best: best,
 		High: high}}, TempC: 21}}
 }
@@ -71,13 +71,13 @@ func TestWhatHoldsInOrder(t *testing.T) {
 	full, stopped := Fact{Charged: &Charged{Ended: "full"}}, Fact{Charged: &Charged{Ended: "stopped"}}
 	dirty := Fact{Dirty: &Finding{Code: "dirty"}}
 	hazard := Fact{Hazards: []Hazard{{Code: HazardCracked, Name: words.Say("It is cracked"), Stops: true}}}
-	if b := on(charge(40, 50, 60), full); b.Charge != nil || b.Full == nil || b.Full.Reading != 1 || len(b.Charges) != 1 {
+	if b := on(charged(40, 50, 60), full); b.Charge != nil || b.Full == nil || b.Full.Reading != 1 || len(b.Charges) != 1 {
 		t.Errorf("after a full charge: %+v", b)
 	}
-	if b := on(full, stopped, charge(40, 50, 60)); b.Charge == nil || b.Full != nil || len(b.Charges) != 2 {
+	if b := on(full, stopped, charged(40, 50, 60)); b.Charge == nil || b.Full != nil || len(b.Charges) != 2 {
 		t.Errorf("after a charge stopped early: %+v", b)
 	}
-	if b := on(charge(40, 50, 60), Fact{Ran: true}); b.Charge != nil {
+	if b := on(charged(40, 50, 60), Fact{Ran: true}); b.Charge != nil {
 		t.Error("the engine ran, and its charge is known")
 	}
 	if b := on(dirty); len(b.Dirty) != 1 || codes(b) != "dirty" {
@@ -104,7 +104,7 @@ func TestWhatHoldsInOrder(t *testing.T) {
 func TestLoadTestsThatAreHistory(t *testing.T) {
 	full := Fact{Charged: &Charged{Ended: "full"}}
 	clean := Fact{Cleans: true}
-	fair, low := charge(80, 90, 100), charge(40, 50, 60)
+	fair, low := charged(80, 90, 100), charged(40, 50, 60)
 	for name, c := range map[string]struct {
 		facts []Fact
 		why   string
@@ -120,8 +120,8 @@ func TestLoadTestsThatAreHistory(t *testing.T) {
 		"silent, then charged":      {[]Fact{fair, loadThat(Silent), full}, PastCharged},
 		"failed, cleaned and again": {[]Fact{fair, loadThat(Sagged), clean, loadThat(Sagged)}, ""},
 		"nothing changed":           {[]Fact{fair, loadThat(Sagged)}, ""},
-		"two weeks old":             {[]Fact{dated(fair, 0), dated(loadThat(Held), 0), dated(charge(80, 90, 100), 14)}, ""},
-		"two weeks and an hour old": {[]Fact{dated(fair, 0), dated(loadThat(Held), 0), dated(charge(80, 90, 100), 14.05)}, PastOld},
+		"two weeks old":             {[]Fact{dated(fair, 0), dated(loadThat(Held), 0), dated(charged(80, 90, 100), 14)}, ""},
+		"two weeks and an hour old": {[]Fact{dated(fair, 0), dated(loadThat(Held), 0), dated(charged(80, 90, 100), 14.05)}, PastOld},
 	} {
 		b := on(c.facts...)
 		if got := b.PastWhy; b.Load == nil && got != c.why || b.Load != nil && c.why != "" {
@@ -148,16 +148,16 @@ func dated(f Fact, days float64) Fact {
 // of today.
 func TestAgeOfACharge(t *testing.T) {
 	for days, known := range map[float64]bool{0: true, 1.9: true, 2.1: false, 30: false} {
-		b := on(dated(charge(80, 90, 100), 0), dated(Fact{}, days))
+		b := on(dated(charged(80, 90, 100), 0), dated(Fact{}, days))
 		if (b.SOC() != nil) != known || strings.Contains(codes(b), "rest_voltage.old") == known {
 			t.Errorf("%g days later: %v, %s", days, b.SOC(), codes(b))
 		}
 	}
-	if b := on(charge(80, 90, 100), dated(Fact{}, 30)); b.SOC() == nil {
+	if b := on(charged(80, 90, 100), dated(Fact{}, 30)); b.SOC() == nil {
 		t.Error("a charge without a time is lost")
 	}
 	// What it was when a test was taken, it was.
-	b := on(dated(charge(80, 90, 100), 0), dated(load(), 0), dated(Fact{}, 3))
+	b := on(dated(charged(80, 90, 100), 0), dated(load(), 0), dated(Fact{}, 3))
 	if b.Load == nil || !b.Load.Fair || b.SOC() != nil {
 		t.Errorf("the test's own charge: %+v, now %v", b.Load, b.SOC())
 	}
@@ -166,7 +166,7 @@ func TestAgeOfACharge(t *testing.T) {
 // A full charge that cannot have given what was missing did not fill it: by hand,
 // 62 Ah at 40 % at most misses 37 Ah; six tenths of that are 22 Ah, 2.2 h at 10 A.
 func TestFullTooSoon(t *testing.T) {
-	low := charge(20, 30, 40)
+	low := charged(20, 30, 40)
 	for _, c := range []struct {
 		hours, amps float64
 		soon        bool
@@ -193,7 +193,7 @@ func TestRefusals(t *testing.T) {
 		"none": {nil, 0, 0}, "one": {[]Fact{refused(8)}, 1, 0}, "short": {[]Fact{refused(7.9)}, 0.5, 0}, "long": {[]Fact{refused(16)}, 2, 0},
 		"no hours": {[]Fact{refused(0)}, 0.5, 0}, "two": {[]Fact{refused(10), refused(10)}, 2, 0},
 		"full between": {[]Fact{refused(10), full, refused(10)}, 1, 0}, "hot twice": {[]Fact{hot, hot}, 0, 2},
-		"nearly full": {[]Fact{charge(80, 83, 85), refused(16)}, 0, 0}, "not quite": {[]Fact{charge(80, 83, 84.9), refused(16)}, 2, 0},
+		"nearly full": {[]Fact{charged(80, 83, 85), refused(16)}, 0, 0}, "not quite": {[]Fact{charged(80, 83, 84.9), refused(16)}, 2, 0},
 		"hot and refused": {[]Fact{hot, refused(10)}, 1, 1},
 	} {
 		if r, h := on(c.facts...).Refusals(); r != c.refused || h != c.hot {
@@ -208,7 +208,7 @@ func TestRefusals(t *testing.T) {
 func TestHolding(t *testing.T) {
 	full := Fact{Charged: &Charged{Ended: EndedFull}}
 	lowAt := func(minutes, volts float64, apart bool) Fact {
-		f := charge(45, 50, 55)
+		f := charged(45, 50, 55)
 		f.Charge.Volts, f.Charge.Settled, f.Charge.Apart, f.Charge.Rest.MinutesSinceCharge = volts, true, apart, minutes
 		return f
 	}
@@ -239,7 +239,7 @@ func TestHolding(t *testing.T) {
 			t.Errorf("%s: %d, want %d", name, got, c.want)
 		}
 	}
-	if on(lowAt(840, 12.2, true)).Holding() != Holds || on(full, charge(80, 90, 100)).Holding() != Holds {
+	if on(lowAt(840, 12.2, true)).Holding() != Holds || on(full, charged(80, 90, 100)).Holding() != Holds {
 		t.Error("never full, or not low, and it does not hold")
 	}
 }
@@ -248,19 +248,19 @@ func TestHolding(t *testing.T) {
 // one taken after it when no charge came between.
 func TestChargeOfALoadTest(t *testing.T) {
 	full := Fact{Charged: &Charged{Ended: "full"}}
-	high := charge(80, 90, 100)
+	high := charged(80, 90, 100)
 	high.Charge.TooHigh = true
 	for name, c := range map[string]struct {
 		facts []Fact
 		known bool
 		fair  bool
 	}{
-		"before":               {[]Fact{charge(70, 75, 80), load()}, true, true},
-		"before, too low":      {[]Fact{charge(70, 74.9, 80), load()}, true, false},
-		"after":                {[]Fact{load(), charge(80, 90, 100)}, true, true},
-		"after a charge":       {[]Fact{load(), full, charge(80, 90, 100)}, false, false},
+		"before":               {[]Fact{charged(70, 75, 80), load()}, true, true},
+		"before, too low":      {[]Fact{charged(70, 74.9, 80), load()}, true, false},
+		"after":                {[]Fact{load(), charged(80, 90, 100)}, true, true},
+		"after a charge":       {[]Fact{load(), full, charged(80, 90, 100)}, false, false},
 		"too high to be rest":  {[]Fact{high, load()}, false, false},
-		"the nearest, not all": {[]Fact{charge(30, 40, 50), charge(80, 90, 100), load()}, true, true},
+		"the nearest, not all": {[]Fact{charged(30, 40, 50), charged(80, 90, 100), load()}, true, true},
 	} {
 		b := on(c.facts...)
 		l := b.Load
@@ -296,7 +296,7 @@ func TestFreezing(t *testing.T) {
 		{strong + 0.1, 20, true, "freeze.doubt", true},
 		{strong - 0.1, 20, true, "freeze.frozen", true},
 	} {
-		f := charge(40, 50, 60)
+		f := charged(40, 50, 60)
 		f.Charge.TempC, f.Charge.Rest.TempAssumed = c.battery, !c.measured
 		b := on(f)
 		b.Findings, b.Hazards = nil, nil
@@ -307,7 +307,7 @@ func TestFreezing(t *testing.T) {
 		}
 	}
 	// Acid held in glass mat does not burst a case that nobody has seen split.
-	f := charge(40, 50, 60)
+	f := charged(40, 50, 60)
 	f.Charge.TempC = strong - 20
 	b := on(f)
 	b.Case.Battery.Chemistry, b.Findings, b.Hazards = battery.AGM, nil, nil
@@ -324,7 +324,7 @@ func TestFreezing(t *testing.T) {
 func TestFreezingPointRisesUnderEmpty(t *testing.T) {
 	last := -90.0
 	for v := 12.2; v > 10.4; v -= 0.05 {
-		f := charge(0, 0, 0)
+		f := charged(0, 0, 0)
 		f.Charge.RestCharge = battery.ChargeFromRest(battery.Flooded, 6, battery.Rest{Volts: v, TempC: 21, Surface: battery.Rested, MinutesSinceCharge: 600})
 		f.Charge.Volts = v
 		weak, _, ok := on(f).Points()
@@ -343,7 +343,7 @@ func TestFreezingPointRisesUnderEmpty(t *testing.T) {
 func TestHot(t *testing.T) {
 	at := func(c float64) Fact { return Fact{Warm: &c} }
 	hotCharge := Fact{Charged: &Charged{Ended: EndedHot}}
-	rested := charge(40, 50, 60)
+	rested := charged(40, 50, 60)
 	rested.Charge.Settled = true
 	for name, c := range map[string]struct {
 		facts []Fact
@@ -375,7 +375,7 @@ func TestContradictionsThatMatter(t *testing.T) {
 		return f
 	}
 	strong, failing := func(part float64) Fact { return withTest(Held, part) }, func(part float64) Fact { return withTest(Sagged, part) }
-	full, part := charge(92, 95, 98), charge(80, 85, 90)
+	full, part := charged(92, 95, 98), charged(80, 85, 90)
 	dirty := Fact{Dirty: &Finding{Code: "dirty"}}
 	for name, c := range map[string]struct {
 		facts  []Fact
@@ -395,7 +395,7 @@ func TestContradictionsThatMatter(t *testing.T) {
 		"failed twice, 95 %, dirty":      {[]Fact{full, dirty, loadThat(Sagged), loadThat(Sagged), own(95)}, true},
 		"failed twice, 95 %, part full":  {[]Fact{part, loadThat(Sagged), loadThat(Sagged), own(95)}, true},
 		"failed, 95 % before a cleaning": {[]Fact{full, own(95), {Cleans: true}, loadThat(Sagged)}, false},
-		"failed while low, 95 %":         {[]Fact{charge(40, 50, 60), loadThat(Sagged), own(95)}, false},
+		"failed while low, 95 %":         {[]Fact{charged(40, 50, 60), loadThat(Sagged), own(95)}, false},
 		"failed, no tester":              {[]Fact{full, loadThat(Sagged)}, false},
 	} {
 		if got := on(c.facts...).Undecided(); got != c.matter {
@@ -423,9 +423,9 @@ func TestSettle(t *testing.T) {
 		facts []Fact
 		want  string
 	}{
-		{[]Fact{charge(90, 95, 100), dirty}, "Clean"}, {nil, "rest volts"}, {[]Fact{charge(80, 89.9, 95)},
+		{[]Fact{charged(90, 95, 100), dirty}, "Clean"}, {nil, "rest volts"}, {[]Fact{charged(80, 89.9, 95)},
 			"Charge it full"},
-		{[]Fact{charge(80, 90, 95)}, "on the posts"},
+		{[]Fact{charged(80, 90, 95)}, "on the posts"},
 	} {
 		if got := on(c.facts...).Settle().String(); !strings.Contains(got, c.want) {
 			t.Errorf("%d facts: %s, want %s", len(c.facts), got, c.want)
@@ -436,7 +436,7 @@ func TestSettle(t *testing.T) {
 // Strength is one figure of all testers, in the order of their rank, and needs a
 // charge, a rating and no hazard.
 func TestStrength(t *testing.T) {
-	full := charge(90, 95, 100)
+	full := charged(90, 95, 100)
 	loaded := tester("load_test", 1, 0.81)
 	loaded.Load = load().Load
 	b := on(full, tester("conductance", 2, 0.80), loaded, tester("conductance", 2, 0.82))

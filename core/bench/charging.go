@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"grapnel/core/battery"
+	"grapnel/core/charge"
 	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/words"
@@ -129,13 +130,63 @@ func (b *Bench) ranSince(reading int) bool {
 	return false
 }
 
-// ChargeMinutes estimates the time to reach a charge, percent, at a tenth of the
-// battery's ampere-hours, the kind rate, with 15 % lost. Common practice, no source. The
-// size of the battery cancels out.
-func ChargeMinutes(from, to float64) float64 {
-	const rate, efficiency = 0.10, 0.85
-	hours := max(0, to-from) / 100 / rate / efficiency
-	return 15 * math.Ceil(hours*4)
+// ChargeAmps is what it is charged with at a rate: a tenth of its ampere-hours, what its
+// label prints, or fast; 0 where nobody knows its size.
+func (b *Bench) ChargeAmps(rate string) float64 {
+	ah := b.ampHours()
+	if ah <= 0 {
+		return 0
+	}
+	printed := 0.0
+	if p := b.Case.Battery.Rating.ChargeAmps; p != nil {
+		printed = *p
+	}
+	return charge.RateAmps(rate, b.Case.Battery.Chemistry, ah, printed)
+}
+
+// ChargeMinutes is how long it takes to a charge, percent, on a smart charger at the
+// given rate, in the cold it stands in: to the next quarter of an hour, and one at
+// least. Of a battery whose size nobody knows it takes a common one; the size cancels
+// out at a tenth.
+func (b *Bench) ChargeMinutes(rate string, to float64) float64 {
+	ask := reach{to: to, amps: b.ChargeAmps(rate)}
+	if soc := b.SOC(); soc != nil {
+		ask.from = soc.Best
+	}
+	if ask.from >= to {
+		return 0
+	}
+	ask.tempC, _ = b.Case.TempC(nil)
+	for _, r := range b.memo.reaches {
+		if r.reach == ask {
+			return r.minutes
+		}
+	}
+	made, ok := b.AsNew()
+	if !ok {
+		if made, ok = b.Of(rating.Label{Ah20h: commonAh}); !ok {
+			return 0
+		}
+		ask.amps = charge.RateAmps(rate, b.Case.Battery.Chemistry, commonAh, 0)
+	}
+	hours, err := charge.Reach(made, ask.from, to, ask.tempC, ask.amps)
+	if err != nil {
+		return 0
+	}
+	minutes := max(15, 15*math.Ceil(hours*4-1e-9))
+	b.memo.reaches = append(b.memo.reaches, reached{ask, minutes})
+	return minutes
+}
+
+// commonAh is the size of a battery that nobody knows the size of.
+const commonAh = 50.0
+
+// reach is a charge that was asked of the model, and reached what it said.
+type reach struct{ from, to, tempC, amps float64 }
+
+type reached struct {
+	reach
+	minutes float64
 }
 
 // WasCharged reports whether it was charged in this job.

@@ -63,6 +63,8 @@ type Rating struct {
 	RCMin    *float64        `json:"rc_min,omitempty"`   // reserve capacity, minutes
 	Ah20h    *float64        `json:"ah_20h,omitempty"`   // ampere-hours at the 20 h rate
 	CA       *float64        `json:"ca,omitempty"`       // cranking amps at 0 °C
+	// amps it may be charged with, where they are printed
+	ChargeAmps *float64 `json:"charge_amps,omitempty"`
 	// true when these are typical of the class and nobody has read the label
 	Typical bool `json:"typical,omitempty"`
 }

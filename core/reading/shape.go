@@ -26,9 +26,10 @@ func RatingShape() document.Shape {
 		"standard": StandardShape().About("SAE when left out"),
 		"rc_min": document.Number(1, 1000, "min").
 			About("reserve capacity, minutes"),
-		"ah_20h":  document.Number(1, 600, "Ah").About("ampere-hours at the 20 h rate"),
-		"ca":      document.Number(5, 4000, "A").About("cranking amps at 0 °C"),
-		"typical": document.Flag().About("true when these are typical of the class and nobody has read the label")})
+		"ah_20h":      document.Number(1, 600, "Ah").About("ampere-hours at the 20 h rate"),
+		"ca":          document.Number(5, 4000, "A").About("cranking amps at 0 °C"),
+		"charge_amps": document.Number(0.1, 100, "A").About("amps it may be charged with, where they are printed"),
+		"typical":     document.Flag().About("true when these are typical of the class and nobody has read the label")})
 }
 
 // VehicleShape is what a battery serves.

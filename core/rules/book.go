@@ -18,6 +18,7 @@ const (
 	CableDropMax   = "cable_drop.max"
 	DrainMax       = "drain.max"
 	ChargePlace    = "charge.place"
+	ChargeRate     = "charge.rate"
 	TestOrder      = "test.order"
 )
 
@@ -41,6 +42,13 @@ const (
 const (
 	ChargeInPlace = "in_place"
 	ChargeOnBench = "bench"
+)
+
+// How many amps a battery is charged with, for Rules.ChargeRate.
+const (
+	RateTenth = "tenth"
+	RateLabel = "label"
+	RateFast  = "fast"
 )
 
 // What is measured next, for Rules.TestOrder.
@@ -249,6 +257,28 @@ var book = []Rule{
 			},
 		},
 		Customs: map[string]int{"motorcycle": 1, "atv": 1},
+	},
+	{
+		ID: ChargeRate, Field: "charge_rate", Title: "Charging amps",
+		Question: "How many amps is a battery charged with?",
+		word:     func(r *Rules) *string { return &r.ChargeRate },
+		Schools: []School{
+			{
+				Name: "a tenth of its Ah", Word: RateTenth,
+				Why:    "Slow is kind: it can be left alone, and heat and gas stay small.",
+				Source: practice,
+			},
+			{
+				Name: "as the label says", Word: RateLabel,
+				Why:    "The maker knows his plates. Where nothing is printed, a tenth.",
+				Source: practice,
+			},
+			{
+				Name: "fast, watched", Word: RateFast,
+				Why:    "Ready for its test in an hour or two, with somebody beside it.",
+				Source: practice,
+			},
+		},
 	},
 	{
 		ID: TestOrder, Field: "test_order", Title: "Order",

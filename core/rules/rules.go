@@ -34,6 +34,7 @@ type Rules struct {
 	CableDropMax    float64 `json:"cable_drop_max_volts"` // most volts lost over one path while cranking, 12 V
 	DrainMax        float64 `json:"drain_max_ma"`         // most milliamps with everything asleep
 	ChargePlace     string  `json:"charge_place"`         // where a battery is charged
+	ChargeRate      string  `json:"charge_rate"`          // how many amps it is charged with
 	TestOrder       string  `json:"test_order"`           // what is measured next
 
 	// ByClass settles rules otherwise for a class of vehicle: class, then field. The

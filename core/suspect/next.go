@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"grapnel/core/battery"
-	"grapnel/core/bench"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 	"grapnel/core/station"
@@ -121,7 +120,7 @@ func (m *model) tests(bel *belief) []Test {
 		}
 	case soc != nil:
 		full := stretch{begins: "full", hours: 12}
-		offer(strength, "charge", m.loadBits(bel, counted, &full, strength, dirty), bench.ChargeMinutes(soc.Best, 100))
+		offer(strength, "charge", m.loadBits(bel, counted, &full, strength, dirty), m.b.ChargeMinutes(m.b.House.ChargeRate, 100))
 	}
 	if enough && !m.stoodApart(now) {
 		offer(RestApart, "", m.apartBits(bel, counted), 0)

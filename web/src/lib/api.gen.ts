@@ -665,6 +665,8 @@ export interface components {
                 ca?: number;
                 /** @description cold cranking amps by the standard; 5 to 3000 A */
                 cca?: number;
+                /** @description amps it may be charged with, where they are printed; 0.1 to 100 A */
+                charge_amps?: number;
                 /** @description reserve capacity, minutes; 1 to 1000 min */
                 rc_min?: number;
                 /**
@@ -1701,6 +1703,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1727,6 +1731,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1753,6 +1759,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1779,6 +1787,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1805,6 +1815,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1831,6 +1843,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1857,6 +1871,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1883,6 +1899,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1909,6 +1927,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1935,6 +1955,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1961,6 +1983,8 @@ export interface components {
                     cable_drop_max_volts?: number;
                     /** @enum {string} */
                     charge_place?: "in_place" | "bench";
+                    /** @enum {string} */
+                    charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
@@ -1987,6 +2011,8 @@ export interface components {
             cable_drop_max_volts: number;
             /** @enum {string} */
             charge_place: "in_place" | "bench";
+            /** @enum {string} */
+            charge_rate: "tenth" | "label" | "fast";
             /** @description 5 to 500 mA */
             drain_max_ma: number;
             /** @enum {string} */
