@@ -34,6 +34,9 @@ type Duty struct {
 	// Visit sees the beginning, every step the stepper chose and every event; nil
 	// for none. An error it gives ends the run there and is the run's error.
 	Visit func(Sample) error
+	// Marks are moments, in seconds and in order, at which a step ends, so that Visit
+	// sees them.
+	Marks []float64
 	// Tolerance is the error allowed in each step, in parts of each variable's
 	// size; 0 is DefaultTolerance.
 	Tolerance float64
@@ -100,13 +103,20 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 	}
 	h := min(firstStep, d.Seconds)
 	p.prepare(&p.y, p.t)
+	marks := d.Marks
 	for steps := 0; p.t < d.Seconds; steps++ {
 		if steps > mostSteps {
 			return now, fmt.Errorf("no end after %d steps, %g s into %g s", steps, p.t, d.Seconds)
 		}
-		h = min(h, d.Seconds-p.t)
-		if h > (d.Seconds-p.t)*(1-1e-9) {
-			h = d.Seconds - p.t
+		for len(marks) > 0 && marks[0] <= p.t {
+			marks = marks[1:]
+		}
+		goal, free := d.Seconds, h
+		if len(marks) > 0 && marks[0] < goal {
+			goal = marks[0]
+		}
+		if h = min(h, goal-p.t); h > (goal-p.t)*(1-1e-9) {
+			h = goal - p.t
 		}
 		e := p.try(h, tol)
 		if !(e <= 1) {
@@ -120,8 +130,8 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 			continue
 		}
 		to := p.t + h
-		if h == d.Seconds-p.t {
-			to = d.Seconds
+		if h == goal-p.t {
+			to = goal
 		}
 		if len(d.Events) > 0 {
 			p.was = p.f
@@ -140,6 +150,9 @@ func (b Battery) Run(s State, d Duty) (Sample, error) {
 		}
 		p.y, p.t = p.next, to
 		h *= clamp(0.9*math.Pow(e, -0.25), 0.2, 6)
+		if to == goal {
+			h = max(h, free) // a mark cut it short, not its error
+		}
 		if p.y[atTemp] > boilsC {
 			return p.sample(b, &p.y, p.t), fmt.Errorf("%w after %.0f s", ErrBoils, p.t)
 		}

@@ -138,6 +138,43 @@ func TestStepperConverges(t *testing.T) {
 	}
 }
 
+// A mark is where a step ends, and changes nothing else; the steps after it are as long
+// as before it.
+func TestMarks(t *testing.T) {
+	b := car(t, Flooded)
+	d := Duty{Source: Source{Amps: 6, Volts: 14.4}, Ambient: Ambient{Start: 20}, Seconds: 20 * 3600}
+	plain, steps := Sample{}, 0
+	d.Visit = func(Sample) error { steps++; return nil }
+	plain, err := b.Run(b.Rested(20, 20), d)
+	must(t, err)
+	marked := 0
+	d.Marks = []float64{0, 1800, 3600, 3600, 7200, 19 * 3600, 20 * 3600, 30 * 3600}
+	var seen []float64
+	d.Visit = func(x Sample) error {
+		marked++
+		for _, m := range d.Marks {
+			if x.Seconds == m && (len(seen) == 0 || seen[len(seen)-1] != m) {
+				seen = append(seen, m)
+			}
+		}
+		return nil
+	}
+	end, err := b.Run(b.Rested(20, 20), d)
+	must(t, err)
+	if len(seen) != 6 || math.Abs(end.SOC-plain.SOC) > 0.02 {
+		t.Errorf("marks %v seen, %.3f %% for %.3f", seen, end.SOC, plain.SOC)
+	}
+	d.Marks, marked = nil, 0
+	for m := 600.0; m < d.Seconds; m += 600 {
+		d.Marks = append(d.Marks, m)
+	}
+	_, err = b.Run(b.Rested(20, 20), d)
+	must(t, err)
+	if marked > steps+len(d.Marks)+10 {
+		t.Errorf("%d steps with %d marks, %d without", marked, len(d.Marks), steps)
+	}
+}
+
 // One run in pieces is the same as one run whole, and nothing remembers.
 func TestRunsCompose(t *testing.T) {
 	b := wreck(t)

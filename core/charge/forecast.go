@@ -74,7 +74,7 @@ type Doubt struct {
 // gassing: see the chemistries of package battery, whose figures are within half and
 // within a factor of two; the others are house judgement.
 func Usual() Doubt {
-	return Doubt{SOC: 4, Capacity: 0.07, Acceptance: 0.25, Gassing: 0.5, Amps: 0.04, TempC: 2, Sulphate: 0.02}
+	return Doubt{SOC: 5, Capacity: 0.07, Acceptance: 0.2, Gassing: 0.5, Amps: 0.04, TempC: 1.5, Sulphate: 0.03}
 }
 
 // curvePoints is how many moments a curve has; beyond them a line joins.
@@ -92,8 +92,21 @@ const (
 // longest is how much of a charge that does not end is shown, hours.
 const longest = 48.0
 
+// maybe is a battery on its charger as it may be, with the volts by which its readings
+// are off besides.
+type maybe struct {
+	Setup
+	offset float64
+}
+
 // Forecast gives what the charge will do, with what d leaves open.
 func (s Setup) Forecast(d Doubt) (Forecast, error) {
+	return maybe{Setup: s}.forecast(s.others(d))
+}
+
+// forecast gives what the charge will do, with what others it may be instead, in pairs:
+// each thing that is not known more, and less; nil for as it is.
+func (s maybe) forecast(others [][2]*maybe) (Forecast, error) {
 	all := make([]battery.Sample, 0, 256)
 	best, err := s.run(shownTolerance, func(x battery.Sample) { all = append(all, x) })
 	if err != nil {
@@ -107,7 +120,7 @@ func (s Setup) Forecast(d Doubt) (Forecast, error) {
 		end = min(end, longest*3600)
 	}
 	out := Forecast{Ah: best.ah, Wh: best.wh, PeakC: best.peakC, End: best.end}
-	curve := newTrack(end)
+	curve := &track{step: end / curvePoints, offset: s.offset}
 	for _, x := range all {
 		curve.see(x)
 	}
@@ -116,31 +129,30 @@ func (s Setup) Forecast(d Doubt) (Forecast, error) {
 	if best.says < best.full && best.saysSOC < NearlyPct {
 		out.Says = &Says{Hours: best.says / 3600, SOCPct: best.saysSOC}
 	}
-	return out, s.band(&out, best, curve, d)
+	return out, band(&out, best, curve, others)
 }
 
 // track reads a run at even moments.
 type track struct {
-	step float64
-	at   int
-	was  battery.Sample
-	rows [curvePoints + 1][4]float64 // volts, amps, charge, temperature
+	step   float64
+	offset float64
+	at     int
+	was    battery.Sample
+	rows   [curvePoints + 1][4]float64 // volts, amps, charge, temperature
 }
 
-func newTrack(seconds float64) *track { return &track{step: seconds / curvePoints} }
-
-func figures(x battery.Sample) [4]float64 {
-	return [4]float64{x.Volts, x.Amps, x.SOC, x.State.TempC}
+func (t *track) figures(x battery.Sample) [4]float64 {
+	return [4]float64{x.Volts + t.offset, x.Amps, x.SOC, x.State.TempC}
 }
 
 func (t *track) see(x battery.Sample) {
-	now := figures(x)
+	now := t.figures(x)
 	for t.at <= curvePoints && float64(t.at)*t.step <= x.Seconds*(1+1e-12) {
 		part := 1.0
 		if gap := x.Seconds - t.was.Seconds; gap > 0 && t.at > 0 {
 			part = (float64(t.at)*t.step - t.was.Seconds) / gap
 		}
-		before := figures(t.was)
+		before := t.figures(t.was)
 		for i := range now {
 			t.rows[t.at][i] = before[i] + part*(now[i]-before[i])
 		}
@@ -152,7 +164,7 @@ func (t *track) see(x battery.Sample) {
 // close goes on with the last figures where a run ended early.
 func (t *track) close() {
 	for ; t.at <= curvePoints; t.at++ {
-		t.rows[t.at] = figures(t.was)
+		t.rows[t.at] = t.figures(t.was)
 	}
 }
 
@@ -182,7 +194,7 @@ func (s *spread) ends(best float64) (low, high float64) {
 
 // band runs the charge again with each thing that is not known a little more and a
 // little less.
-func (s Setup) band(out *Forecast, best course, curve *track, d Doubt) error {
+func band(out *Forecast, best course, curve *track, others [][2]*maybe) error {
 	var rows [curvePoints + 1][4]spread
 	moments := []struct {
 		of   func(course) float64
@@ -194,7 +206,7 @@ func (s Setup) band(out *Forecast, best course, curve *track, d Doubt) error {
 		{of: func(c course) float64 { return c.hot }, into: &out.HotAt},
 		{of: func(c course) float64 { return c.accepts }},
 	}
-	for _, w := range s.others(d) {
+	for _, w := range others {
 		var ends [2]course
 		var tracks [2]*track
 		for i, other := range w {
@@ -202,7 +214,7 @@ func (s Setup) band(out *Forecast, best course, curve *track, d Doubt) error {
 				ends[i], tracks[i] = best, curve
 				continue
 			}
-			t := &track{step: curve.step}
+			t := &track{step: curve.step, offset: other.offset}
 			c, err := other.run(bandTolerance, t.see)
 			if err != nil {
 				return err
@@ -254,10 +266,9 @@ func (s Setup) band(out *Forecast, best course, curve *track, d Doubt) error {
 	return nil
 }
 
-// others are the batteries and chargers it might be instead: each thing that is not
-// known more, and less; nil for as it is.
-func (s Setup) others(d Doubt) [][2]*Setup {
-	var out [][2]*Setup
+// others are the batteries and chargers it might be instead.
+func (s Setup) others(d Doubt) [][2]*maybe {
+	var out [][2]*maybe
 	both := func(spread float64, change func(*Setup, float64)) {
 		if spread <= 0 {
 			return
@@ -265,7 +276,7 @@ func (s Setup) others(d Doubt) [][2]*Setup {
 		more, less := s, s
 		change(&more, spread)
 		change(&less, -spread)
-		out = append(out, [2]*Setup{&more, &less})
+		out = append(out, [2]*maybe{{Setup: more}, {Setup: less}})
 	}
 	both(d.SOC, func(o *Setup, by float64) { o.State = shifted(s.State, s.Battery.Kinds, by/100) })
 	both(d.Capacity, func(o *Setup, by float64) {
@@ -282,7 +293,7 @@ func (s Setup) others(d Doubt) [][2]*Setup {
 		for i := range worse.Battery.Kinds {
 			worse.State.Cells[i].Sulphate = min(1, worse.State.Cells[i].Sulphate+d.Sulphate)
 		}
-		out = append(out, [2]*Setup{&worse, nil})
+		out = append(out, [2]*maybe{{Setup: worse}, nil})
 	}
 	return out
 }

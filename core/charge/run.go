@@ -14,7 +14,7 @@ const FullPct = 96.0
 
 // NearlyPct is the least charge at which a small current is the end of a charge and
 // not a refusal.
-const NearlyPct = 90.0
+const NearlyPct = 85.0
 
 // How far ahead a charge is followed, hours; how much longer than to full it is, and at
 // least, seconds.
@@ -140,7 +140,7 @@ func (s Setup) run(tol float64, see func(battery.Sample)) (course, error) {
 		gone += last.Seconds
 		last.Seconds = gone
 		out.end, state = last, last.State
-		if errors.Is(err, battery.ErrBoils) {
+		if boils(err) {
 			out.hot, out.boiled = min(out.hot, gone), true
 			break
 		}
@@ -170,3 +170,5 @@ const acceptsPart = 0.5
 
 // settleSeconds is how long the plates' own surface takes current, whatever the charge.
 const settleSeconds = 180.0
+
+func boils(err error) bool { return errors.Is(err, battery.ErrBoils) }

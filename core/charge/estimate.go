@@ -1,0 +1,125 @@
+package charge
+
+import (
+	"math"
+	"slices"
+)
+
+// Estimate is what checks say of a battery on its charger.
+type Estimate struct {
+	// Shares are how likely each world is, by its code; they sum to 1.
+	Shares map[string]float64
+	// World is the likeliest.
+	World string
+	// Named is a fault that is sure enough to be said, or nothing.
+	Named string
+	// Setup is battery and charger as they most likely were when it was hung on, in the
+	// likeliest world.
+	Setup Setup
+
+	known  Setup
+	doubt  Doubt
+	fit    fitted
+	offset float64
+}
+
+// namedFrom is how likely a fault must be to be named.
+const namedFrom = 0.97
+
+// Estimate weighs checks, oldest first, against every world; d is what was not known
+// before them. With none it is what was thought before.
+func (s Setup) Estimate(d Doubt, checks []Check) (Estimate, error) {
+	times := make([]float64, len(checks))
+	for i, c := range checks {
+		times[i] = 60 * c.Minutes
+	}
+	fits := make([]fitted, len(worlds))
+	logs := make([]float64, len(worlds))
+	var failed error
+	weigh := func(i int, from fitted, extra float64) {
+		w := worlds[i]
+		start := make([]float64, w.n)
+		if copy(start, from.theta[:plain]); w.n > plain {
+			start[plain] = extra
+		}
+		f, ok := fit(start, func(theta []float64) ([]float64, bool) {
+			made, offset := w.make(s, d, theta)
+			seen, err := made.at(times, fitTolerance)
+			if err != nil {
+				failed = err
+				return nil, false
+			}
+			out := make([]float64, 0, 3*len(checks))
+			for j, c := range checks {
+				out = c.gaps(out, seen[j], offset)
+			}
+			return out, true
+		})
+		if log := math.Log(w.prior) + f.evidence(); ok && log > logs[i] {
+			fits[i], logs[i] = f, log
+		}
+	}
+	best := 0
+	for i, w := range worlds {
+		logs[i] = math.Inf(-1)
+		weigh(i, fitted{}, 0)
+		if w.code == Shorted {
+			weigh(i, fitted{}, softShort)
+		}
+		if logs[i] > logs[best] {
+			best = i
+		}
+	}
+	if best != 0 {
+		// A sound battery is given every chance before another is accused.
+		if weigh(0, fits[best], 0); logs[0] > logs[best] {
+			best = 0
+		}
+	}
+	top := logs[best]
+	if math.IsInf(top, -1) {
+		return Estimate{}, failed
+	}
+	out := Estimate{Shares: map[string]float64{}, known: s, doubt: d}
+	sum := 0.0
+	for _, l := range logs {
+		sum += math.Exp(l - top)
+	}
+	for i, w := range worlds {
+		out.Shares[w.code] = math.Exp(logs[i]-top) / sum
+	}
+	w := worlds[best]
+	out.World, out.fit = w.code, fits[best]
+	if w.code != Sound && out.Shares[w.code] >= namedFrom {
+		out.Named = w.code
+	}
+	out.Setup, out.offset = w.make(s, d, out.fit.theta[:out.fit.n])
+	return out, nil
+}
+
+// softShort is where a fit looks for a short of a few tenths of an ohm, which it does
+// not find from a dead one.
+const softShort = 2.5
+
+// fitTolerance is that of the runs inside a fit.
+const fitTolerance = 1e-2
+
+// Forecast gives what the charge will do as the checks have it, drawn from when it was
+// hung on, with what they leave open.
+func (e Estimate) Forecast() (Forecast, error) {
+	w := worlds[slices.IndexFunc(worlds, func(w world) bool { return w.code == e.World })]
+	var others [][2]*maybe
+	for _, way := range e.fit.open() {
+		var pair [2]*maybe
+		for i, sign := range []float64{1, -1} {
+			theta := e.fit.theta
+			for j := range e.fit.n {
+				theta[j] += sign * way[j]
+			}
+			s, offset := w.make(e.known, e.doubt, theta[:e.fit.n])
+			pair[i] = &maybe{s, offset}
+		}
+		others = append(others, pair)
+	}
+	return maybe{e.Setup, e.offset}.forecast(others)
+}
