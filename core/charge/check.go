@@ -73,6 +73,42 @@ func (c Check) gaps(out []float64, x battery.Sample, offset float64) []float64 {
 	return out
 }
 
+// minded takes from checks what they show of the charger's own mind: chargers leave
+// absorption by rules of their own, and a forecast that insists on another one would
+// accuse the battery.
+func (s Setup) minded(checks []Check) Setup {
+	if !s.Charger.Stops() {
+		return s
+	}
+	stages := s.Charger.stages(s.Battery)
+	absorb, float := stages[0].source.Volts, stages[1].source.Volts
+	if absorb-float < 2*floatNear {
+		return s
+	}
+	small := min(floatPart*s.Battery.Ah20h, s.Charger.nominal(s.Battery)/2)
+	last := 0.0
+	for _, c := range checks {
+		now := 60 * c.Minutes
+		if c.Volts != nil {
+			switch {
+			case *c.Volts > (absorb+float)/2:
+				s.Held, s.Floats = now, 0
+			case s.Floats == 0 && math.Abs(*c.Volts-float) < floatNear && c.Amps != nil && *c.Amps < small:
+				s.Floats = max(1, (last+now)/2)
+			}
+		}
+		last = now
+	}
+	return s
+}
+
+// How near to its float volts a charger floats, and the most it gives then, in parts of
+// the ampere-hours. Common practice, no source.
+const (
+	floatNear = 0.2
+	floatPart = 0.04
+)
+
 // at carries a battery through its charge to each of some moments, in seconds, in
 // order. What comes after an acid that boils is as it was then.
 func (s Setup) at(seconds []float64, tol float64) ([]battery.Sample, error) {
@@ -82,7 +118,7 @@ func (s Setup) at(seconds []float64, tol float64) ([]battery.Sample, error) {
 		return out, nil
 	}
 	state, gone := s.State, 0.0
-	tail, end := tailPart*b.Ah20h, seconds[len(seconds)-1]
+	end := seconds[len(seconds)-1]
 	marks := make([]float64, 0, len(seconds))
 	for _, g := range s.Charger.stages(b) {
 		marks = marks[:0]
@@ -91,11 +127,7 @@ func (s Setup) at(seconds []float64, tol float64) ([]battery.Sample, error) {
 		}
 		var events []battery.Event
 		if g.tail > 0 {
-			begun := gone
-			events = []battery.Event{{Name: evTail, When: func(x battery.Sample) float64 { return x.Amps - g.tail },
-				Arm: func(x battery.Sample) float64 {
-					return min(max(settleSeconds-begun-x.Seconds, tail-x.Amps), NearlyPct-x.SOC)
-				}}}
+			events = []battery.Event{s.leaves(g, gone)}
 		}
 		last, err := b.Run(state, battery.Duty{
 			Source: g.source, Ambient: battery.Ambient{Start: s.Room.Start + s.Room.PerHour*gone/3600, PerHour: s.Room.PerHour},

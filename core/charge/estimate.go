@@ -29,6 +29,7 @@ const namedFrom = 0.97
 // Estimate weighs checks, oldest first, against every world; d is what was not known
 // before them. With none it is what was thought before.
 func (s Setup) Estimate(d Doubt, checks []Check) (Estimate, error) {
+	s = s.minded(checks)
 	times := make([]float64, len(checks))
 	for i, c := range checks {
 		times[i] = 60 * c.Minutes

@@ -277,6 +277,34 @@ func TestFollow(t *testing.T) {
 	}
 }
 
+// A charger leaves absorption by rules of its own: one that holds it for hours, and one
+// that floats early, accuse no battery.
+func TestChargersHaveTheirOwnMind(t *testing.T) {
+	s := hung(made(t, battery.Flooded), 60, 20, SmartAt(5))
+	at := func(minutes, volts, amps float64) Check { return Check{Minutes: minutes, Volts: &volts, Amps: &amps} }
+	for name, checks := range map[string][]Check{
+		"holds": {at(300, 14.6, 1.1), at(600, 14.6, 0.4), at(900, 14.59, 0.25)},
+		"early": {at(60, 13.3, 5), at(180, 14.6, 3.5), at(300, 13.42, 0.5), at(420, 13.4, 0.3)},
+		"late":  {at(180, 14.6, 3.4), at(600, 14.6, 0.4), at(720, 13.4, 0.15)},
+	} {
+		for k := 1; k <= len(checks); k++ {
+			e, err := s.Estimate(Usual(), checks[:k])
+			must(t, err)
+			if e.World != Sound {
+				t.Errorf("%s, %d checks: %v", name, k, e.Shares)
+			}
+		}
+	}
+	if m := s.minded([]Check{at(60, 13.4, 5)}); m.Floats != 0 || m.Held != 0 {
+		t.Errorf("13.4 V on the way up is no float: %+v", m)
+	}
+	taper := s
+	taper.Charger = Charger{Kind: Taper, AmpsStart: 10}
+	if m := taper.minded([]Check{at(60, 13.4, 0.1)}); m.Floats != 0 {
+		t.Error("a taper charger floats")
+	}
+}
+
 // What is not sure is not said: between a sound battery and a shorted one lie looks that
 // leave it open.
 func TestSuspicionIsNotAName(t *testing.T) {

@@ -35,6 +35,11 @@ type Setup struct {
 	Room    battery.Ambient
 	Ready   float64 // the charge, percent, from which it can be tested
 	Shows   float64 // volts it shows before it is hung on, 0 for those of its state
+
+	// What looks have shown of the charger's own mind, seconds since it was hung on:
+	// until when it has held its absorption volts, and from when on it floats; 0 for
+	// nobody knows, and then the current decides.
+	Held, Floats float64
 }
 
 // course is one charge as the model runs it; moments in seconds since it was hung on,
@@ -77,7 +82,6 @@ func (s Setup) run(tol float64, see func(battery.Sample)) (course, error) {
 		out.accepts = 0
 	}
 	enough := s.Charger.nominal(b) * acceptsPart
-	tail := tailPart * b.Ah20h
 	stages := s.Charger.stages(b)
 	for i := 0; i < len(stages); i++ {
 		g := stages[i]
@@ -105,10 +109,7 @@ func (s Setup) run(tol float64, see func(battery.Sample)) (course, error) {
 		if g.tail > 0 {
 			add(out.says, battery.Event{Name: evSays, When: func(x battery.Sample) float64 { return x.Amps - g.tail },
 				Arm: func(x battery.Sample) float64 { return settleSeconds - at(x) }})
-			events = append(events, battery.Event{Name: evTail, When: func(x battery.Sample) float64 { return x.Amps - g.tail },
-				Arm: func(x battery.Sample) float64 {
-					return min(max(settleSeconds-at(x), tail-x.Amps), NearlyPct-x.SOC)
-				}})
+			events = append(events, s.leaves(g, gone))
 		}
 		last, err := b.Run(state, battery.Duty{
 			Source: g.source, Ambient: battery.Ambient{Start: s.Room.Start + s.Room.PerHour*gone/3600, PerHour: s.Room.PerHour},
@@ -155,6 +156,20 @@ func (s Setup) run(tol float64, see func(battery.Sample)) (course, error) {
 		out.ah, out.wh = out.end.State.AhIn-before.AhIn, out.end.State.WhIn-before.WhIn
 	}
 	return out, nil
+}
+
+// leaves is the moment at which a charger goes from absorption to float, gone seconds
+// since the battery was hung on: when its current has become small at the end of a
+// charge, or as looks have shown it.
+func (s Setup) leaves(g stage, gone float64) battery.Event {
+	if s.Floats > 0 {
+		return battery.Event{Name: evTail, When: func(x battery.Sample) float64 { return s.Floats - gone - x.Seconds }}
+	}
+	return battery.Event{Name: evTail, When: func(x battery.Sample) float64 { return x.Amps - g.tail },
+		Arm: func(x battery.Sample) float64 {
+			now := gone + x.Seconds
+			return max(s.Held-now, min(max(settleSeconds-now, g.tail-x.Amps), NearlyPct-x.SOC))
+		}}
 }
 
 // Of hard sulphate, 0 to 1: from where a battery refuses, and where it no longer does,
