@@ -80,6 +80,8 @@ type Assessment struct {
 	Cautions []string `json:"cautions"`
 	// Others is what the house would have said by other schools.
 	Others []Otherwise `json:"other_schools,omitempty"`
+	// Hangs is the charger it hangs on; no part of the document.
+	Hangs *Hanging `json:"-"`
 }
 
 // Otherwise is a verdict that another school of one house rule would have given.
@@ -270,6 +272,7 @@ func finish(b *bench.Bench, a Assessment) Assessment {
 	if a.Findings == nil {
 		a.Findings = []bench.Finding{}
 	}
+	a.Hangs = hanging(b)
 	return a
 }
 

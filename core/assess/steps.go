@@ -39,6 +39,7 @@ var acts = placed(map[string]act{
 	"acid":         {do: doAcid, station: station.Acid},
 	"eye":          {do: doEye, station: station.Eye},
 	"charge":       {do: doCharge, station: station.Charge, cautions: []string{"hydrogen", "acid"}, strains: true},
+	"charge_check": {do: doChargeCheck, station: station.Charge, cautions: []string{"hydrogen", "charging"}},
 	"load_test":    {do: doLoadTest, station: station.Strength, cautions: []string{"load_tester"}, strains: true},
 	"conductance":  {do: doConductance, station: station.Strength, minutes: 3},
 	"read_label":   {do: doReadLabel, station: station.Arrive, minutes: 2},
@@ -288,13 +289,16 @@ func strengthTest(b *bench.Bench) []Step {
 
 func chargeToTest(b *bench.Bench) []Step { return chargeAtRate(b, b.House.LoadTestMinSOC) }
 func chargeFull(b *bench.Bench) []Step   { return chargeAtRate(b, 100) }
-func chargeSlowly(b *bench.Bench) []Step { return charge(b, rules.RateTenth, 100, whyChargeSlowly) }
-func chargeAgain(b *bench.Bench) []Step  { return charge(b, rules.RateTenth, 100, whyChargeAgain) }
+func chargeSlowly(b *bench.Bench) []Step { return chargeAt(b, rules.RateTenth, 100, whyChargeSlowly) }
+func chargeAgain(b *bench.Bench) []Step  { return chargeAt(b, rules.RateTenth, 100, whyChargeAgain) }
 func chargeWatching(b *bench.Bench) []Step {
-	return charge(b, rules.RateTenth, b.House.LoadTestMinSOC, whyChargeWatched)
+	return chargeAt(b, rules.RateTenth, b.House.LoadTestMinSOC, whyChargeWatched)
 }
 
-func charge(b *bench.Bench, rate string, to float64, why string) []Step {
+func chargeAt(b *bench.Bench, rate string, to float64, why string) []Step {
+	if b.Hung != nil {
+		return []Step{step("charge_check", whyOnCharger)}
+	}
 	s := step("charge", why)
 	s.Minutes = b.ChargeMinutes(rate, to)
 	return []Step{s}
@@ -306,8 +310,8 @@ var rateSaid = map[string]string{rules.RateTenth: saysTenth, rules.RateLabel: sa
 // chargeAtRate charges it as the house does.
 func chargeAtRate(b *bench.Bench, to float64) []Step {
 	rate := b.House.ChargeRate
-	out := charge(b, rate, to, whyChargeRate)
-	if amps := b.ChargeAmps(rate); amps > 0 {
+	out := chargeAt(b, rate, to, whyChargeRate)
+	if amps := b.ChargeAmps(rate); amps > 0 && b.Hung == nil {
 		if p := b.Case.Battery.Rating.ChargeAmps; rate == rules.RateLabel && p == nil {
 			rate = rules.RateTenth
 		}

@@ -11,7 +11,7 @@ import (
 
 // Wait is what a job waits for: hands now, or a time.
 type Wait struct {
-	For  string     `json:"for" enum:"hands,rest,done"`
+	For  string     `json:"for" enum:"hands,rest,charge,done"`
 	Word words.Text `json:"word" doc:"what to do, or what it does meanwhile"`
 	At   *time.Time `json:"at,omitempty" doc:"when it next needs hands; absent when that is now"`
 }
@@ -26,6 +26,8 @@ func Waits(a Assessment, restEnds *time.Time, closed bool, now time.Time) Wait {
 		return Wait{For: "rest", Word: words.Say(waitRest), At: restEnds}
 	case a.Verdict != Stop && restEnds != nil:
 		return Wait{For: "hands", Word: words.Say(waitRestOver)}
+	case a.Verdict != Stop && a.Hangs != nil && !a.Hangs.Check.IsZero() && a.Hangs.Check.After(now) && charges(a):
+		return Wait{For: "charge", Word: a.Hangs.says(), At: &a.Hangs.Check}
 	}
 	if a.Verdict == Stop {
 		return Wait{For: "hands", Word: a.Headline}
@@ -64,6 +66,22 @@ func urgency(w Waiting) int {
 		return 1
 	}
 	return 0
+}
+
+// charges reports whether a look at its charger is what comes next.
+func charges(a Assessment) bool { return len(a.Next) > 0 && a.Next[0].Test == "charge_check" }
+
+// ChargeCall is what the clock calls when a battery on its charger is to be looked at,
+// and the station where that is done.
+func ChargeCall() (call, at string) { return waitLook, station.Charge }
+
+// ChargeMoment is what the clock says of a look that is due at a time; true once the
+// clock calls.
+func ChargeMoment(due, now time.Time) (word string, over bool) {
+	if due.After(now) {
+		return momentCharging, false
+	}
+	return momentLook, true
 }
 
 // RestCall is what the clock calls when a rest is over, and the station where the

@@ -6,7 +6,9 @@ import (
 	"time"
 
 	"grapnel/core/bench"
+	"grapnel/core/reading"
 	"grapnel/core/reading/readingtest"
+	"grapnel/core/station"
 )
 
 func TestWaits(t *testing.T) {
@@ -32,6 +34,43 @@ func TestWaits(t *testing.T) {
 		if w := Waits(leaking, ends, false, now); w.For != "hands" || w.Word.String() != "Stop. It is leaking." {
 			t.Errorf("a hazard must not wait for a rest: %+v", w)
 		}
+	}
+}
+
+// On its charger it waits for its next look, and for hands from then on; a hazard, or
+// heat, waits for nothing; a rest goes before.
+func TestWaitsOnCharge(t *testing.T) {
+	c := car(when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, "cold"))
+	a := Assess(c, readingtest.Labels)
+	due := morning.Add(time.Hour)
+	if w := Waits(a, nil, false, due.Add(-time.Second)); w.For != "charge" || w.At == nil || !w.At.Equal(due) || w.Word.String() != "On charger 3" {
+		t.Errorf("a second before: %+v", w)
+	}
+	for _, now := range []time.Time{due, due.Add(time.Hour)} {
+		if w := Waits(a, nil, false, now); w.For != "hands" || w.At != nil || w.Word.String() != "Look at its charge" {
+			t.Errorf("at %v: %+v", now, w)
+		}
+	}
+	if w := Waits(a, nil, true, due); w.For != "done" {
+		t.Errorf("handed over: %+v", w)
+	}
+	ends := due.Add(time.Hour)
+	if w := Waits(a, &ends, false, due.Add(-time.Second)); w.For != "rest" {
+		t.Errorf("resting: %+v", w)
+	}
+	hot := Assess(car(when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, "hot")), readingtest.Labels)
+	if w := Waits(hot, nil, false, due.Add(-time.Second)); w.For != "hands" {
+		t.Errorf("hot: %+v", w)
+	}
+	for at, want := range map[time.Time]string{due.Add(time.Second): "check charge", due: "charge check due", due.Add(-time.Hour): "charge check due"} {
+		if word, over := ChargeMoment(at, due); word != want || over != (want == "charge check due") {
+			t.Errorf("due %s, at %s: %s, %t", at, due, word, over)
+		}
+	}
+	// Nobody noted when it was hung on: hands, now.
+	bare := reading.Of(station.OnCharger, reading.Fields{"charger": "3", "charger_kind": "smart", "amps": 6.0})
+	if w := Waits(Assess(car(at(50), bare), readingtest.Labels), nil, false, due); w.For != "hands" {
+		t.Errorf("no time: %+v", w)
 	}
 }
 

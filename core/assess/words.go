@@ -449,6 +449,8 @@ const (
 	whyOffer         = "Before the cold, with the price, without pressure."
 	whyWatch         = "It starts today."
 	whyChargeRate    = "At a tenth of its ampere-hours. One that stood flat for long takes longer."
+	doChargeCheck    = "Look at its charge"
+	whyOnCharger     = "It hangs on a charger. Volts, amps and its warmth every half hour."
 	whyChargeAmps    = "{amps} at {temp}, {rate}. One that stood flat for long takes longer."
 	saysTenth        = "a tenth of its Ah"
 	saysLabel        = "as its label says"
@@ -474,8 +476,14 @@ const (
 	waitRest     = "Resting, then take the volts"
 	waitRestOver = "Rest over: take the volts"
 	waitDone     = "Handed over"
+	waitLook     = "Look at its charge"
+	waitCharging = "On charger {charger}"
+	waitOnCharge = "On charge"
 
 	sumHanded     = "Handed over: {headline}"
 	momentResting = "rest ends"
 	momentRested  = "rest over"
+
+	momentCharging = "check charge"
+	momentLook     = "charge check due"
 )

@@ -63,6 +63,7 @@ type Bench struct {
 	HeldBefore bool
 
 	Charges []*Charged
+	Hung    *Hung     // the charger it hangs on, nil for none
 	Full    *Charged  // the last charge that ended full and can have filled it
 	Shown   float64   // what this battery rests at when full, 0 until it has shown it
 	Flat    *Charge   // the first rest voltage, where it was found low
@@ -305,6 +306,7 @@ func (b *Bench) take(f Fact) {
 	if f.Charged != nil {
 		b.takeCharged(&f)
 	}
+	b.takeHung(&f)
 	if f.Ran {
 		b.Charge, b.Acid, b.Eye = nil, nil, ""
 	}

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"math"
+	"slices"
 
 	"grapnel/core/battery"
 	"grapnel/core/charge"
@@ -27,10 +28,45 @@ const givenPart = 1.3
 // where nobody noted them.
 func (c *Charged) Given() float64 { return c.Hours * c.Amps }
 
+// takeHung notes that it hangs on a charger, and that it no longer does: a rest voltage,
+// a test or a start says so as well as the word that it was taken off.
+func (b *Bench) takeHung(f *Fact) {
+	switch {
+	case f.Hung != nil:
+		one := *f.Hung
+		one.Reading, one.At = f.Reading, f.At
+		b.Hung = &one
+	case f.Look != nil && b.Hung != nil:
+		look, looks := *f.Look, b.Hung.Looks
+		look.At = f.At
+		hung := *b.Hung
+		hung.Looks = append(slices.Clone(looks), look)
+		b.Hung = &hung
+	case f.Charged != nil || f.Charge != nil || f.Load != nil || f.Test != nil || f.Ran:
+		b.Hung = nil
+	}
+}
+
+// fromHung fills in of a charge what is known from its charger: how long it hung there,
+// and at what amps.
+func (b *Bench) fromHung(c *Charged) {
+	h := b.Hung
+	if h == nil {
+		return
+	}
+	if c.Hours == 0 && !h.At.IsZero() && c.At.After(h.At) {
+		c.Hours = c.At.Sub(h.At).Hours()
+	}
+	if c.Amps == 0 {
+		c.Amps = h.Amps
+	}
+}
+
 func (b *Bench) takeCharged(f *Fact) {
 	one := *f.Charged
 	c := &one
 	c.Reading, c.At = f.Reading, f.At
+	b.fromHung(c)
 	if soc := b.knownCharge(); soc != nil {
 		c.Missing = (100 - soc.High) / 100 * b.ampHours()
 		c.Nearly = soc.High >= nearlyFull

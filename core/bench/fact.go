@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/charge"
 	"grapnel/core/rating"
 	"grapnel/core/words"
 )
@@ -34,6 +35,8 @@ type Fact struct {
 	Load    *Load    // a load test
 	Test    *Test    // how strong it was, by any tester
 	Charged *Charged // it was charged
+	Hung    *Hung    // it was hung on a charger
+	Look    *Look    // somebody looked at it there
 	Ran     bool     // an engine ran since: how full it is now nobody knows
 	Warm    *float64 // °C of the battery at the time, measured
 
@@ -193,6 +196,30 @@ type Charged struct {
 	Missing float64
 	Nearly  bool // it was nearly full before
 }
+
+// Hung is a battery on a charger.
+type Hung struct {
+	Reading   int
+	At        time.Time // zero where nobody noted it
+	Charger   string    // as the shop calls it
+	Kind      charge.Kind
+	Amps      float64 // what it is set to, or gives at most
+	Volts     float64 // what it holds it at, 0 for as the build asks
+	InVehicle bool
+	Looks     []Look
+}
+
+// Look is one look at it there: what was not read is nil.
+type Look struct {
+	At     time.Time
+	Volts  *float64
+	Amps   *float64
+	CaseC  *float64
+	Warmth string // to the hand; see package charge
+}
+
+// GassingViolent is gassing that stops a charge.
+const GassingViolent = "violent"
 
 // Ends of a charge.
 const (

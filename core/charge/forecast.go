@@ -6,8 +6,8 @@ import (
 	"grapnel/core/battery"
 )
 
-// Point is one moment of a charge.
-type Point struct {
+// Instant is one moment of a charge.
+type Instant struct {
 	Minute   float64 `json:"minute"`
 	Volts    float64 `json:"volts"`
 	Amps     float64 `json:"amps"`
@@ -46,7 +46,7 @@ type Forecast struct {
 	HotAt  *Hours  // too hot to go on
 	Ah, Wh float64 // through the posts until full, or the end of the curve
 	PeakC  float64
-	Curve  []Point
+	Curve  []Instant
 	Band   []Range
 	End    battery.Sample
 }
@@ -168,10 +168,10 @@ func (t *track) close() {
 	}
 }
 
-func (t *track) points() []Point {
-	out := make([]Point, curvePoints+1)
+func (t *track) points() []Instant {
+	out := make([]Instant, curvePoints+1)
 	for i, r := range t.rows {
-		out[i] = Point{Minute: t.minute(i), Volts: r[0], Amps: r[1], SOCPct: r[2], BatteryC: r[3]}
+		out[i] = Instant{Minute: t.minute(i), Volts: r[0], Amps: r[1], SOCPct: r[2], BatteryC: r[3]}
 	}
 	return out
 }

@@ -71,7 +71,7 @@ type Plan struct {
 	Warnings   []Warning `json:"warnings"`
 	Connect    []Step    `json:"connect"`
 	Disconnect []Step    `json:"disconnect"`
-	Curve      []Point   `json:"curve"`
+	Curve      []Instant `json:"curve"`
 	Band       []Range   `json:"band"`
 }
 
@@ -236,7 +236,7 @@ func (r Request) Plan(v words.Voice) (Plan, error) {
 		return Plan{}, err
 	}
 	out := Plan{Format: PlanFormat, CheckEveryMin: CheckEvery, Refusals: spoken(s.Refusals(r.around()), v), Warnings: []Warning{},
-		Connect: []Step{}, Disconnect: []Step{}, Curve: []Point{}, Band: []Range{}}
+		Connect: []Step{}, Disconnect: []Step{}, Curve: []Instant{}, Band: []Range{}}
 	if len(out.Refusals) > 0 {
 		return out, nil
 	}
@@ -296,7 +296,7 @@ func (h *Hours) fine() *Hours {
 	return &out
 }
 
-func (p *Point) fine() {
+func (p *Instant) fine() {
 	p.Minute, p.Volts, p.Amps = fine(p.Minute, 1), fine(p.Volts, 3), fine(p.Amps, 3)
 	p.SOCPct, p.BatteryC = fine(p.SOCPct, 2), fine(p.BatteryC, 2)
 }

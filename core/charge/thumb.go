@@ -15,7 +15,7 @@ func RuleOfThumb(rcMin, amps float64) float64 { return rcMin / amps }
 
 // average is the amps the charger is taken to give by the rule: what it is spoken of
 // by, or of a taper charger the mean of the first hour.
-func (s Setup) average(curve []Point) float64 {
+func (s Setup) average(curve []Instant) float64 {
 	if s.Charger.Kind != Taper {
 		return s.Charger.nominal(s.Battery)
 	}
@@ -78,7 +78,7 @@ func (s Setup) difference(f Forecast, thumb float64) words.Text {
 
 // heldPart is the part of the time in which the battery takes less than four fifths of
 // what the charger is said to give.
-func heldPart(curve []Point, amps float64) float64 {
+func heldPart(curve []Instant, amps float64) float64 {
 	n := 0
 	for _, p := range curve {
 		if p.Amps < 0.8*amps {

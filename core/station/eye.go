@@ -18,19 +18,21 @@ const (
 	eyeSpreadPct = 8.0
 )
 
+var colours = words.ListOf(
+	words.Term{Code: "green", Word: "Green"},
+	words.Term{Code: "dark", Word: "Dark"},
+	words.Term{Code: "clear", Word: "Clear"},
+	words.Term{Code: "yellow", Word: "Light yellow", Said: "yellow"},
+)
+
 func init() {
 	register(Station{
 		Code: Eye, Place: 55, Name: "Eye", Hint: "colour of the built-in hydrometer", Minutes: 1,
 		Fits: func(b *bench.Bench) bool { return b.Case.Battery.Eye }, Advise: adviseEye, Sum: sumEye,
 	}, Kind{
 		Code: Eye, Name: "Eye", Hint: "colour of the built-in hydrometer", Minutes: 1,
-		Fields: []Field{{Name: "colour", Label: "Colour", Need: true, Words: words.ListOf(
-			words.Term{Code: "green", Word: "Green"},
-			words.Term{Code: "dark", Word: "Dark"},
-			words.Term{Code: "clear", Word: "Clear"},
-			words.Term{Code: "yellow", Word: "Light yellow", Said: "yellow"},
-		)}},
-		Judge: judgeEye, Expect: expectEye,
+		Fields: []Field{{Name: "colour", Label: "Colour", Need: true, Words: colours}},
+		Judge:  judgeEye, Expect: expectEye,
 	})
 }
 

@@ -51,6 +51,7 @@ type server struct {
 	metrics    *metrics
 	labels     labels
 	glances    glances
+	charges    charges
 	judgements judgements
 	visits     visits
 	lives      lives

@@ -58,7 +58,7 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	if rest != nil {
 		out.Rest = viewRest(*rest)
 	}
-	out.Wait = waits(assess.Assessment{Verdict: out.Verdict, Headline: out.Headline, Next: out.Next}, rest, j, s.Now())
+	out.Wait = waits(assess.Assessment{Verdict: out.Verdict, Headline: out.Headline, Next: out.Next, Hangs: out.hangs}, rest, j, s.Now())
 	return replied(out)
 }
 
@@ -112,6 +112,7 @@ type jobLine struct {
 	Rest     *restView   `json:"rest,omitempty"`
 	OpenedAt time.Time   `json:"opened_at"`
 	ClosedAt *time.Time  `json:"closed_at,omitempty"`
+	Charge   *time.Time  `json:"charge_check,omitempty" doc:"when it is to be looked at on its charger"`
 	Since    time.Time   `json:"since" doc:"when it was last worked on, or its rest was over: it waits since then"`
 	By       string      `json:"by" doc:"who worked on it last"`
 }
@@ -153,6 +154,12 @@ func (s *server) lines(ctx context.Context, jobs []store.Job) ([]jobLine, error)
 			Wait:     waits(a.Assessment, rest, j, s.Now()),
 			Since:    a.since,
 			By:       a.by,
+		}
+		if h := a.Hangs; h != nil && !h.Check.IsZero() && j.ClosedAt == nil {
+			out[i].Charge = &h.Check
+			if h.Check.Before(s.Now()) && h.Check.After(out[i].Since) {
+				out[i].Since = h.Check
+			}
 		}
 		if rest != nil {
 			out[i].Rest = viewRest(*rest)

@@ -86,13 +86,14 @@ const (
 	many     = "urn:grapnel:many"      // the job holds as many readings as it can
 	lastLead = "urn:grapnel:last-lead" // the workshop would be left without a lead
 
-	mustChange = "urn:grapnel:must-change"   // a temporary passphrase has to be changed first
-	byPIN      = "urn:grapnel:by-pin"        // coming in by PIN is not enough for this
-	pinOver    = "urn:grapnel:pin-over"      // the PIN is no longer good on this device
-	askCode    = "urn:grapnel:second-factor" // the code of the second factor is asked for
-	taken      = "urn:grapnel:taken"         // the id is of something saved before, with other content
-	changed    = "urn:grapnel:changed"       // somebody changed it in the meantime
-	knownTag   = "urn:grapnel:known-tag"     // a battery of that tag is known here
+	mustChange  = "urn:grapnel:must-change"   // a temporary passphrase has to be changed first
+	byPIN       = "urn:grapnel:by-pin"        // coming in by PIN is not enough for this
+	pinOver     = "urn:grapnel:pin-over"      // the PIN is no longer good on this device
+	askCode     = "urn:grapnel:second-factor" // the code of the second factor is asked for
+	taken       = "urn:grapnel:taken"         // the id is of something saved before, with other content
+	changed     = "urn:grapnel:changed"       // somebody changed it in the meantime
+	notCharging = "urn:grapnel:not-charging"  // it hangs on no charger
+	knownTag    = "urn:grapnel:known-tag"     // a battery of that tag is known here
 )
 
 func conflict(kind, detail string) error { return typed(http.StatusConflict, kind, detail) }

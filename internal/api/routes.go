@@ -62,6 +62,8 @@ func (s *server) routes(api huma.API) {
 
 		at(http.MethodPost, "/assess", "assessCase", "Assess a grapnel.case/1 document without keeping it",
 			s.assessCase, asItCame),
+		at(http.MethodGet, "/jobs/{id}/charge", "getCharge", "What the charge of a battery on its charger will do, before the last look and after it",
+			s.getCharge),
 		at(http.MethodGet, "/jobs/{id}/case", "exportCase", "The job as a grapnel.case/1 document", s.exportCase),
 		at(http.MethodPost, "/cases", "importCase",
 			"Open a job from a grapnel.case/1 document; may be repeated with the same id", s.importCase, asItCame),

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"maps"
 	"slices"
 	"time"
 
@@ -94,17 +93,11 @@ type clock struct {
 }
 
 func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], error) {
-	// Only what rests calls; the other jobs need not be looked at.
-	p := who(ctx)
-	rests, err := s.Store.RunningRests(ctx, p.WorkshopID)
+	jobs, _, err := s.Store.Jobs(ctx, who(ctx).WorkshopID, false, "", store.Page{Most: everyJob})
 	if err != nil {
 		return nil, answer(err)
 	}
-	jobs, err := s.Store.JobsOf(ctx, p.WorkshopID, slices.Collect(maps.Keys(rests))...)
-	if err != nil {
-		return nil, answer(err)
-	}
-	lines, err := s.lines(ctx, slices.DeleteFunc(jobs, func(j store.Job) bool { return j.ClosedAt != nil }))
+	lines, err := s.lines(ctx, jobs)
 	if err != nil {
 		return nil, err
 	}
@@ -115,6 +108,12 @@ func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], erro
 			word, over := assess.RestMoment(l.Rest.EndsAt, out.Now)
 			call, at := assess.RestCall()
 			out.Moments = append(out.Moments, moment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, At: l.Rest.EndsAt,
+				Word: word, Over: over, Call: call, Station: at})
+		}
+		if l.Charge != nil && l.Level != bench.Stopped && l.Rest == nil {
+			word, over := assess.ChargeMoment(*l.Charge, out.Now)
+			call, at := assess.ChargeCall()
+			out.Moments = append(out.Moments, moment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, At: *l.Charge,
 				Word: word, Over: over, Call: call, Station: at})
 		}
 	}

@@ -131,7 +131,9 @@ type Judgement struct {
 	Stations   []stationView       `json:"stations" doc:"of the sheet, in working order"`
 	Ready      bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
 	At         string              `json:"at" doc:"the station where the work goes on"`
-	Entered    *station.Line       `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
+	OnCharge   bool                `json:"on_charge" doc:"it hangs on a charger"`
+	hangs      *assess.Hanging
+	Entered    *station.Line `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
 }
 
 // suspectView is a suspect with the readings that speak for it and against it.
@@ -269,6 +271,8 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, r
 		Cautions:   []guide.Caution{},
 		Stations:   []stationView{},
 		At:         sheet.At,
+		OnCharge:   a.Hangs != nil && j.ClosedAt == nil,
+		hangs:      a.Hangs,
 	}
 	if len(sheet.Stops) > 0 {
 		out.Stopped = &stopView{Codes: sheet.Stops, Text: a.Headline, MayLift: p.Role == store.Lead}

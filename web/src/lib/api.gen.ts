@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/charge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the charge of a battery on its charger will do, before the last look and after it */
+        get: operations["getCharge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/close": {
         parameters: {
             query?: never;
@@ -756,6 +773,38 @@ export interface components {
             /** @description its code */
             what: string;
         };
+        Charging: {
+            /** Format: double */
+            amps: number;
+            /** @description as it was before the last look */
+            before?: components["schemas"]["Curves"];
+            /** @description as the shop calls it */
+            charger: string;
+            /**
+             * Format: date-time
+             * @description when it is to be looked at next
+             */
+            check_at: string;
+            follows: components["schemas"]["Follows"];
+            /** Format: date-time */
+            full_at?: string;
+            kind: string;
+            /** @description the forecast by all looks */
+            now: components["schemas"]["Curves"];
+            /**
+             * Format: date-time
+             * @description when it can be tested
+             */
+            ready_at?: string;
+            /** Format: double */
+            rule_of_thumb_hours: number;
+            /** @description how likely each way things may be is */
+            shares: {
+                [key: string]: number;
+            };
+            /** Format: date-time */
+            since: string;
+        };
         Choices: {
             /**
              * Format: double
@@ -793,6 +842,20 @@ export interface components {
             ambient_c?: number;
             /** @description of the acid, which lags the shop by hours; -50 to 70 °C */
             battery_c?: number;
+        };
+        Curves: {
+            /** Format: double */
+            ah: number;
+            band: components["schemas"]["Range"][];
+            delay: components["schemas"]["Hours"];
+            full?: components["schemas"]["Hours"];
+            hot?: components["schemas"]["Hours"];
+            /** Format: double */
+            peak_c: number;
+            points: components["schemas"]["Instant"][];
+            ready?: components["schemas"]["Hours"];
+            /** @description the charger may call it full, before it is */
+            says?: components["schemas"]["Says"];
         };
         DemoSignIn: {
             name: string;
@@ -1021,6 +1084,16 @@ export interface components {
              */
             times?: number;
         };
+        Follows: {
+            /** @enum {string} */
+            code: "sound" | "unsure" | "shorted_cell" | "sulphated" | "off" | "weak_charger" | "hot" | "full";
+            /** @description what to do now; empty where nothing is */
+            do: string;
+            /** @enum {string} */
+            sign: "ok" | "note" | "act" | "stop";
+            /** @description what it is */
+            text: string;
+        };
         Gauge: {
             /** @description absent before a reading */
             band?: components["schemas"]["Band"];
@@ -1059,6 +1132,29 @@ export interface components {
             /** @description the newest first */
             changes: components["schemas"]["ChangeView"][];
         };
+        Hours: {
+            /** Format: double */
+            best: number;
+            /**
+             * Format: double
+             * @description absent where it may never come
+             */
+            high?: number;
+            /** Format: double */
+            low: number;
+        };
+        Instant: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            battery_c: number;
+            /** Format: double */
+            minute: number;
+            /** Format: double */
+            soc_pct: number;
+            /** Format: double */
+            volts: number;
+        };
         JobChange: {
             battery: components["schemas"]["Battery"];
             complaint?: string[];
@@ -1077,6 +1173,11 @@ export interface components {
             because: string;
             /** @description who worked on it last */
             by: string;
+            /**
+             * Format: date-time
+             * @description when it is to be looked at on its charger
+             */
+            charge_check?: string;
             class: string;
             /** Format: date-time */
             closed_at?: string;
@@ -1137,6 +1238,8 @@ export interface components {
             /** @description the negative post */
             minus: components["schemas"]["Side"];
             next: components["schemas"]["Step"][];
+            /** @description it hangs on a charger */
+            on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
             other_schools: components["schemas"]["Otherwise"][];
             /** @description the positive post */
@@ -1217,6 +1320,8 @@ export interface components {
             /** @description how the verdict weighs */
             level: components["schemas"]["Level"];
             next: components["schemas"]["Step"][];
+            /** @description it hangs on a charger */
+            on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
             other_schools: components["schemas"]["Otherwise"][];
             /** @description nothing is left to do but to hand it over */
@@ -1515,6 +1620,26 @@ export interface components {
             /** @description that the second factor shows now */
             code: string;
         };
+        Range: {
+            /** Format: double */
+            amps_high: number;
+            /** Format: double */
+            amps_low: number;
+            /** Format: double */
+            battery_c_high: number;
+            /** Format: double */
+            battery_c_low: number;
+            /** Format: double */
+            minute: number;
+            /** Format: double */
+            soc_pct_high: number;
+            /** Format: double */
+            soc_pct_low: number;
+            /** Format: double */
+            volts_high: number;
+            /** Format: double */
+            volts_low: number;
+        };
         Reading: {
             /** @description °C */
             acid_c?: number;
@@ -1533,9 +1658,14 @@ export interface components {
             by?: string;
             /** @enum {string} */
             came?: "suddenly" | "by_degrees";
+            /** @description °C */
+            case_c?: number;
             /** @description A */
             cca?: number;
             cells_sg?: number[];
+            charger?: string;
+            /** @enum {string} */
+            charger_kind?: "smart" | "taper" | "manual" | "maintainer" | "trickle";
             checked?: ("whole" | "dry" | "not_frozen" | "no_smell")[];
             /** @enum {string} */
             colour?: "green" | "dark" | "clear" | "yellow";
@@ -1551,12 +1681,14 @@ export interface components {
             ended?: "full" | "stopped" | "refused" | "hot";
             found?: ("case_bulged" | "case_cracked" | "leaking" | "frozen" | "plates_dry" | "rotten_egg_smell" | "wet_vents" | "wet_lid" | "corrosion_live" | "corrosion_earth" | "film_live" | "film_earth" | "loose_clamp" | "clamp_not_seated" | "clamp_eaten" | "strands_green" | "cable_frayed" | "earth_strap_bad" | "belt_slack" | "loose_hold_down" | "vent_tube_off" | "cover_missing" | "tray_acid" | "clean")[];
             fuse?: string;
+            /** @enum {string} */
+            gassing?: "none" | "some" | "violent";
             hazard?: ("eye_clear" | "frozen" | "case_bulged" | "case_cracked" | "leaking" | "plates_dry")[];
             /** @description h */
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "cable_drop" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "override" | "put_right" | "rest_voltage" | "week";
+            kind: "cable_drop" | "charge_check" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "on_charger" | "override" | "put_right" | "rest_voltage" | "week";
             /** @enum {string} */
             level?: "fill_mark" | "covered" | "plates_dry";
             /** @enum {string} */
@@ -1578,6 +1710,8 @@ export interface components {
             part?: "whole" | "joint" | "cable";
             /** @enum {string} */
             path?: "live" | "earth";
+            /** @enum {string} */
+            place?: "bench" | "in_place";
             reason?: string;
             /** @enum {string} */
             season?: "winter" | "between" | "summer";
@@ -1607,6 +1741,8 @@ export interface components {
             volts_end?: number;
             /** @description V */
             volts_min?: number;
+            /** @enum {string} */
+            warmth?: "cold" | "warm" | "hot";
             what?: ("posts" | "clamps" | "lid" | "tray" | "watered" | "aired" | "cooled" | "thawed" | "tightened" | "hold_down" | "vent_tube" | "cover" | "vents" | "cable" | "earth_strap" | "belt" | "starter" | "alternator" | "drain")[];
         };
         ReadingView: {
@@ -2050,6 +2186,12 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Says: {
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            soc_pct: number;
+        };
         School: {
             name: string;
             /** Format: double */
@@ -2300,7 +2442,7 @@ export interface components {
              */
             at?: string;
             /** @enum {string} */
-            for: "hands" | "rest" | "done";
+            for: "hands" | "rest" | "charge" | "done";
             /** @description what to do, or what it does meanwhile */
             word: string;
         };
@@ -2804,6 +2946,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Charging"];
                 };
             };
             /** @description Error */
