@@ -80,6 +80,9 @@ func Usual() Doubt {
 // curvePoints is how many moments a curve has; beyond them a line joins.
 const curvePoints = 96
 
+// besideVolts is how far beyond the volts of all that were tried a band goes, V.
+const besideVolts = 0.08
+
 // nineInTen is how many standard deviations either side hold nine of ten.
 const nineInTen = 1.645
 
@@ -196,6 +199,13 @@ func (s *spread) ends(best float64) (low, high float64) {
 // little less.
 func band(out *Forecast, best course, curve *track, others [][2]*maybe) error {
 	var rows [curvePoints + 1][4]spread
+	// What volts any of them shows at all, and at least from a moment on: a charger that
+	// goes to float sooner or later shows one volt or the other, and none beyond.
+	var least [curvePoints + 1]float64
+	most := 0.0
+	for i, r := range curve.rows {
+		least[i], most = r[0], max(most, r[0])
+	}
 	moments := []struct {
 		of   func(course) float64
 		all  spread
@@ -223,6 +233,8 @@ func band(out *Forecast, best course, curve *track, others [][2]*maybe) error {
 			ends[i], tracks[i] = c, t
 		}
 		for i := range rows {
+			least[i] = min(least[i], tracks[0].rows[i][0], tracks[1].rows[i][0])
+			most = max(most, tracks[0].rows[i][0], tracks[1].rows[i][0])
 			for j := range rows[i] {
 				rows[i][j].add(tracks[0].rows[i][j]-curve.rows[i][j], tracks[1].rows[i][j]-curve.rows[i][j])
 			}
@@ -234,10 +246,14 @@ func band(out *Forecast, best course, curve *track, others [][2]*maybe) error {
 			}
 		}
 	}
+	for i := curvePoints - 1; i >= 0; i-- {
+		least[i] = min(least[i], least[i+1])
+	}
 	out.Band = make([]Range, curvePoints+1)
 	for i := range rows {
 		r := Range{Minute: curve.minute(i)}
 		r.VoltsLow, r.VoltsHigh = rows[i][0].ends(curve.rows[i][0])
+		r.VoltsLow, r.VoltsHigh = max(r.VoltsLow, least[i]-besideVolts), min(r.VoltsHigh, most+besideVolts)
 		r.AmpsLow, r.AmpsHigh = rows[i][1].ends(curve.rows[i][1])
 		r.AmpsLow = max(0, r.AmpsLow)
 		r.SOCPctLow, r.SOCPctHigh = rows[i][2].ends(curve.rows[i][2])

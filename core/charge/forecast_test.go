@@ -204,6 +204,22 @@ func TestCurveAndBand(t *testing.T) {
 	}
 }
 
+// A charger that goes to float sooner or later shows one volt or the other: the band lies
+// between them, give or take its own width elsewhere.
+func TestBandAtFloat(t *testing.T) {
+	f := forecast(t, hung(made(t, battery.Flooded), 50, 6, SmartAt(4)))
+	l, jumped := LimitsOf(battery.Flooded), false
+	for _, r := range f.Band[2:] {
+		jumped = jumped || r.VoltsHigh-r.VoltsLow > 0.8
+		if r.VoltsHigh > l.AbsorptionUsual+0.2 || r.VoltsLow < 12 || r.Minute/60 > f.Full.Low && r.VoltsLow < l.FloatUsual-0.2 {
+			t.Errorf("%+v", r)
+		}
+	}
+	if !jumped {
+		t.Error("nobody doubts when it goes to float")
+	}
+}
+
 // Nine in ten: batteries drawn with all their doubts at once are full within the band
 // about that often.
 func TestBandHolds(t *testing.T) {

@@ -20,6 +20,7 @@ export type RegisterBody = Schemas["RegisterBody"];
 export type BatteryLine = Schemas["BatteryLine"];
 export type LifeBody = Schemas["LifeBody"];
 export type Flow = Schemas["Flow"];
+export type Charging = Schemas["Charging"];
 export type Gauge = Schemas["Gauge"];
 export type Level = Schemas["Level"];
 export type Reading = Schemas["Reading"];

@@ -78,6 +78,17 @@ export const useSheet = (id: string) =>
     refetchInterval: 60_000,
   });
 
+/** What the charge of the sheet's battery will do, by all that was read so far. */
+export const useCharge = (sheet: Sheet) =>
+  useQuery({
+    queryKey: ["job", sheet.job.id, "charge", sheet.in_effect.join()],
+    queryFn: () => got(api.GET("/api/jobs/{id}/charge", { params: { path: { id: sheet.job.id } } })),
+    enabled: sheet.on_charge,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
+
 /** What the sheet would say with a reading that is not saved yet. */
 export const usePreview = (id: string, reading: Reading | undefined, replaces: string | undefined) =>
   useQuery({

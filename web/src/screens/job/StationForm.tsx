@@ -12,6 +12,7 @@ import { Stick } from "./Stick";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
 import type { Entry } from "./useEntry";
+import { ChargeCurve } from "./ChargeCurve";
 import { Levers, WeekFlow } from "./WeekFlow";
 
 /** What the station is doing: showing what was taken, taking another, or putting one right. */
@@ -65,6 +66,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
           </span>
         </p>
       ))}
+      {station.code === "charge" && sheet.on_charge && (
+        <div className="mt-3">
+          <ChargeCurve sheet={sheet} />
+        </div>
+      )}
       {showing && station.flow && (
         <p className="text-[15px] leading-snug text-soft" data-testid="told">
           <b className="font-[640] text-ink">
