@@ -1,6 +1,8 @@
 package assess
 
 import (
+	"cmp"
+	"slices"
 	"time"
 
 	"grapnel/core/battery"
@@ -133,6 +135,9 @@ func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
 	}
 	then := c
 	then.Readings = c.Readings[:b.Hung.Reading]
+	if !b.Hung.At.IsZero() {
+		then.AsOf = &b.Hung.At // what was read of it was fresh then, however long it hangs there
+	}
 	s, doubt, ok := setup(b, station.Put(then, labels))
 	if !ok {
 		return OnCharge{}, false, nil
@@ -146,6 +151,8 @@ func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
 		}
 		checks = append(checks, charge.Check{Minutes: l.At.Sub(h.At).Minutes(), Volts: l.Volts, Amps: l.Amps, TempC: l.CaseC, Warmth: l.Warmth})
 	}
+	slices.SortStableFunc(checks, func(a, b charge.Check) int { return cmp.Compare(a.Minutes, b.Minutes) })
+	checks = checks[max(0, len(checks)-mostLooks):]
 	e, err := s.Estimate(doubt, checks)
 	if err != nil {
 		return OnCharge{}, false, err
@@ -176,9 +183,12 @@ func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
 		return &t
 	}
 	out.Ready, out.Full = at(out.Now.Ready), at(out.Now.Full)
-	out.Check = lastLook(h).Add(span(charge.CheckEvery))
+	out.Check = hanging(b).Check
 	return out, true, nil
 }
+
+// mostLooks is how many looks, the last ones, a forecast is made from: a day of them.
+const mostLooks = 48
 
 func span(minutes float64) time.Duration { return time.Duration(minutes * float64(time.Minute)) }
 

@@ -160,3 +160,28 @@ func TestOnChargeKnowsTheBattery(t *testing.T) {
 		t.Errorf("ready at %v from 65 %%, at %v from 75 %%", o.Ready, low.Ready)
 	}
 }
+
+// What was read before it was hung on does not grow old while it hangs there; a look that
+// was sent late stands at its own time; and however many there are, a day's are enough.
+func TestOnChargeInTime(t *testing.T) {
+	c := car(when(-30, at(30)), hungOn(0, 1.5))
+	first := onCharge(t, c)
+	late := morning.AddDate(0, 2, 0)
+	c.AsOf = &late
+	if o := onCharge(t, c); !o.Ready.Equal(*first.Ready) {
+		t.Errorf("two months later ready at %v, at first %v", o.Ready, first.Ready)
+	}
+	in := car(when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, "cold"), looked(60, 13.2, 6, "cold"))
+	out := car(when(-30, at(50)), hungOn(0, 6), looked(60, 13.2, 6, "cold"), looked(30, 13.1, 6, "cold"))
+	if a, b := onCharge(t, in), onCharge(t, out); !a.Ready.Equal(*b.Ready) || !a.Check.Equal(b.Check) || a.Follows.Code != b.Follows.Code {
+		t.Errorf("in order ready at %v, sent late %v", a.Ready, b.Ready)
+	}
+	many := []reading.Reading{when(-30, at(50)), hungOn(0, 1)}
+	for i := range 1500 {
+		many = append(many, looked(float64(i+1)/2, 12.9, 1, "cold"))
+	}
+	few := car(append(slices.Clone(many[:2]), many[len(many)-48:]...)...)
+	if a, b := onCharge(t, car(many...)), onCharge(t, few); !a.Ready.Equal(*b.Ready) {
+		t.Errorf("of 1500 looks ready at %v, of the last 48 %v", a.Ready, b.Ready)
+	}
+}

@@ -199,14 +199,13 @@ type Charged struct {
 
 // Hung is a battery on a charger.
 type Hung struct {
-	Reading   int
-	At        time.Time // zero where nobody noted it
-	Charger   string    // as the shop calls it
-	Kind      charge.Kind
-	Amps      float64 // what it is set to, or gives at most
-	Volts     float64 // what it holds it at, 0 for as the build asks
-	InVehicle bool
-	Looks     []Look
+	Reading int
+	At      time.Time // zero where nobody noted it
+	Charger string    // as the shop calls it
+	Kind    charge.Kind
+	Amps    float64 // what it is set to, or gives at most
+	Volts   float64 // what it holds it at, 0 for as the build asks
+	Looks   []Look
 }
 
 // Look is one look at it there: what was not read is nil.

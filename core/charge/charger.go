@@ -66,7 +66,6 @@ const (
 
 // stage is one way a charger behaves, until it turns to the next.
 type stage struct {
-	name   string
 	source battery.Source
 	// tail is the current under which it goes on to the next stage, 0 for never.
 	tail float64
@@ -95,13 +94,13 @@ func (c Charger) stages(b battery.Battery) []stage {
 		}
 		// Into less than a flat battery a transformer gives little more than its start.
 		s.Amps = c.mostAmps(b)
-		return []stage{{name: "taper", source: s}}
+		return []stage{{source: s}}
 	case Manual, Trickle:
 		s := battery.Source{Amps: c.Amps, Volts: or(c.VoltsOpen, crudeOpen*k)}
 		if low {
 			s.Volts = c.VoltsLow
 		}
-		return []stage{{name: "steady", source: s}}
+		return []stage{{source: s}}
 	}
 	absorb := or(c.Absorption, l.AbsorptionUsual*k)
 	if low {
@@ -109,8 +108,8 @@ func (c Charger) stages(b battery.Battery) []stage {
 	}
 	float := min(absorb, or(c.Float, l.FloatUsual*k))
 	return []stage{
-		{name: "absorption", source: battery.Source{Amps: c.AmpsMax, Volts: absorb}, tail: tailPart * b.Ah20h},
-		{name: "float", source: battery.Source{Amps: c.AmpsMax, Volts: float}},
+		{source: battery.Source{Amps: c.AmpsMax, Volts: absorb}, tail: tailPart * b.Ah20h},
+		{source: battery.Source{Amps: c.AmpsMax, Volts: float}},
 	}
 }
 

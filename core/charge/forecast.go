@@ -48,7 +48,6 @@ type Forecast struct {
 	PeakC  float64
 	Curve  []Instant
 	Band   []Range
-	End    battery.Sample
 }
 
 // Says is a charger that calls a battery full.
@@ -122,7 +121,7 @@ func (s maybe) forecast(others [][2]*maybe) (Forecast, error) {
 	case math.IsInf(best.hot, 1):
 		end = min(end, longest*3600)
 	}
-	out := Forecast{Ah: best.ah, Wh: best.wh, PeakC: best.peakC, End: best.end}
+	out := Forecast{Ah: best.ah, Wh: best.wh, PeakC: best.peakC}
 	curve := &track{step: end / curvePoints, offset: s.offset}
 	for _, x := range all {
 		curve.see(x)

@@ -307,7 +307,7 @@ func TestGetsHot(t *testing.T) {
 	b := made(t, battery.Flooded).WithCell(battery.Shorted(0.01))
 	s := hung(b, 60, 35, Charger{Kind: Manual, Amps: 30})
 	f := forecast(t, s)
-	if f.HotAt == nil || f.Full != nil || math.Abs(f.PeakC-HotC) > 0.1 || math.Abs(f.End.State.TempC-HotC) > 0.1 {
+	if f.HotAt == nil || f.Full != nil || math.Abs(f.PeakC-HotC) > 0.1 || math.Abs(f.Curve[len(f.Curve)-1].BatteryC-HotC) > 0.1 {
 		t.Errorf("hot %+v, full %+v, peak %.1f °C", f.HotAt, f.Full, f.PeakC)
 	}
 	if f := forecast(t, hung(made(t, battery.Flooded), 60, 25, SmartAt(5))); f.HotAt != nil || f.PeakC > 40 {

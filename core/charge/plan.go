@@ -223,7 +223,7 @@ const (
 
 func (r Request) around() Case {
 	return Case{
-		Hazards: r.Hazards, Class: r.Vehicle.Class, InVehicle: r.InVehicle, TakeOut: r.TakeOut, Equalise: r.Equalise,
+		Hazards: r.Hazards, InVehicle: r.InVehicle, TakeOut: r.TakeOut, Equalise: r.Equalise,
 		Sealed: r.Battery.Caps == "sealed", Arrangement: r.Vehicle.Arrangement,
 	}
 }

@@ -54,7 +54,6 @@ type course struct {
 	peakC   float64
 	ah, wh  float64 // through the posts until full, or the end
 	end     battery.Sample
-	boiled  bool
 }
 
 // Names of what is watched for.
@@ -142,7 +141,7 @@ func (s Setup) run(tol float64, see func(battery.Sample)) (course, error) {
 		last.Seconds = gone
 		out.end, state = last, last.State
 		if boils(err) {
-			out.hot, out.boiled = min(out.hot, gone), true
+			out.hot = min(out.hot, gone)
 			break
 		}
 		if err != nil {
@@ -167,9 +166,16 @@ func (s Setup) leaves(g stage, gone float64) battery.Event {
 	}
 	return battery.Event{Name: evTail, When: func(x battery.Sample) float64 { return x.Amps - g.tail },
 		Arm: func(x battery.Sample) float64 {
-			now := gone + x.Seconds
-			return max(s.Held-now, min(max(settleSeconds-now, g.tail-x.Amps), NearlyPct-x.SOC))
+			x.Seconds += gone
+			return max(s.Held-x.Seconds, Begun(x, g.tail))
 		}}
+}
+
+// Begun falls to zero once a current under tail amps is the end of a charge and not its
+// beginning: a battery flat for long takes next to nothing for hours. x.Seconds is since
+// the charge began. It arms an event that waits for such a current.
+func Begun(x battery.Sample, tail float64) float64 {
+	return min(max(settleSeconds-x.Seconds, tail-x.Amps), NearlyPct-x.SOC)
 }
 
 // Of hard sulphate, 0 to 1: from where a battery refuses, and where it no longer does,

@@ -19,13 +19,11 @@ type Warning struct {
 // where it happens.
 type Case struct {
 	Hazards     []string // of a battery that must not be charged; see Hazards
-	Class       string   // of the vehicle, empty for none
 	InVehicle   bool
 	TakeOut     bool // the house charges this class out of the vehicle
 	Equalise    bool // equalising is asked for
 	Sealed      bool // its caps do not come off
 	Arrangement string
-	Kind        bool // it is left alone: over a tenth of its Ah is too much
 }
 
 // hazards are what keeps a battery from being charged at all.

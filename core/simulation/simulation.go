@@ -8,6 +8,7 @@ import (
 	"math"
 
 	"grapnel/core/battery"
+	"grapnel/core/charge"
 	"grapnel/core/document"
 	"grapnel/core/reading"
 )
@@ -198,7 +199,7 @@ func (p Step) events(gone float64, begun bool) []battery.Event {
 	if p.AmpsBelow != nil && !begun {
 		ends[len(ends)-1].Arm = func(s battery.Sample) float64 {
 			s.Seconds += gone
-			return p.begins(s)
+			return p.begun(s)
 		}
 	}
 	add("soc_below", p.SOCBelow, func(s battery.Sample, x float64) float64 { return s.SOC - x })
@@ -206,18 +207,13 @@ func (p Step) events(gone float64, begun bool) []battery.Event {
 	return ends
 }
 
-// begins falls to zero once a small current is the end of a charge and not its
-// beginning: a battery flat for long takes next to nothing for hours.
-func (p Step) begins(s battery.Sample) float64 {
+// begun falls to zero once a small current is the end of a charge; a load's always is.
+func (p Step) begun(s battery.Sample) float64 {
 	if p.Amps == nil || *p.Amps <= 0 {
 		return 0
 	}
-	return min(max(settles-s.Seconds, *p.AmpsBelow-s.Amps), nearlyFull-s.SOC)
+	return charge.Begun(s, *p.AmpsBelow)
 }
-
-// A current that still flows after settles seconds is charge, not the plates' own
-// surface filling; above nearlyFull percent little is left to take.
-const settles, nearlyFull = 60.0, 95.0
 
 // battery makes the battery with its age and its faults.
 func (s Simulation) battery() (battery.Battery, error) {
@@ -328,7 +324,7 @@ func (p Step) run(
 		if err != nil || gone >= p.Seconds || now.Event != "" {
 			break
 		}
-		begun = begun || p.AmpsBelow != nil && p.begins(now) <= 0
+		begun = begun || p.AmpsBelow != nil && p.begun(now) <= 0
 		err = show(now)
 		s = now.State
 	}

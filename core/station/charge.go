@@ -87,7 +87,6 @@ var chargePlaces = words.ListOf(
 func judgeOnCharger(in Before, r reading.Reading) bench.Fact {
 	return bench.Fact{Hung: &bench.Hung{
 		Charger: r.Word("charger"), Kind: charge.Kind(r.Word("charger_kind")), Amps: r.Or("amps", 0), Volts: r.Or("volts", 0),
-		InVehicle: r.Word("place") == rules.ChargeInPlace,
 	}}
 }
 

@@ -92,7 +92,7 @@ func (s *server) getCharge(ctx context.Context, in *OfJob) (*output[charging], e
 		return nil, answer(err)
 	}
 	if !known || j.ClosedAt != nil {
-		return nil, typed(http.StatusNotFound, notCharging, "It hangs on no charger, or nothing is known of it that a forecast could begin with.")
+		return nil, typed(http.StatusNotFound, notCharging, "It hangs on no charger, or its label has no figure to forecast from. Hang it on at the station Charge; enter its label at Arrive.")
 	}
 	words.Spoken(&out, voice(who(ctx)))
 	return replied(out)

@@ -18,6 +18,7 @@ function format(options: Intl.DateTimeFormatOptions) {
 }
 
 export const atTime = format({ hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+export const weekday = format({ weekday: "short" });
 export const onDay = format({ day: "numeric", month: "short", year: "numeric" });
 
 /** A time today as a clock reading, any other day with its date. */

@@ -1,6 +1,6 @@
 import { useCharge } from "../../lib/queries";
 import type { Charging, Sheet } from "../../lib/api";
-import { atTime, span, useNow } from "../../lib/time";
+import { atTime, span, useNow, weekday } from "../../lib/time";
 import { useWidth } from "../../lib/width";
 import { Sign, tone } from "../../parts/Sign";
 
@@ -191,6 +191,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
                 {atTime(m.ms)}
               </text>
               <text x={at} y={narrow ? 41 : 47} fontSize="13" fontWeight="600">
+                {otherDay(m.ms)}
                 {m.word}
               </text>
             </g>
@@ -221,10 +222,14 @@ function spread(xs: number[], apart: number, edge: number): number[] {
   return out;
 }
 
+/** The day of a time that is not today's, to stand before a word. */
+const otherDay = (ms: number) => (new Date(ms).toDateString() === new Date().toDateString() ? "" : `${weekday(ms)}, `);
+
 function fullWord(charge: Charging): string {
   const full = charge.now.full;
+  const since = Date.parse(charge.since);
   if (!full?.high) return "full, if not later";
-  return `full, ± ${span(((full.high - full.low) / 2) * hour)}`;
+  return `full, ${atTime(since + full.low * hour)} to ${atTime(since + full.high * hour)}`;
 }
 
 function spoken(charge: Charging): string {
