@@ -57,7 +57,7 @@ func init() {
 		Fields: []Field{
 			{Name: "charger", Label: "Which charger", Shape: document.Text(40), Said: "charger {value}"},
 			{Name: "charger_kind", Label: "Kind of charger", Need: true, Words: charge.Kinds(), Default: string(charge.Smart), Unsaid: true},
-			{Name: "amps", Label: "Set to", Need: true, Shape: document.Number(0.05, 500, "A"), Digits: 1, Example: "4"},
+			{Name: "amps", Label: "Set to", Big: true, Need: true, Shape: document.Number(0.05, 500, "A"), Digits: 1, Example: "4"},
 			{Name: "volts", Label: "Held at", Shape: document.Number(5, 40, "V"), Digits: 1, Said: "held at {value}",
 				Hint: "Left out: as its build asks."},
 			{Name: "place", Label: "Where", Words: chargePlaces},

@@ -50,7 +50,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
   const right = width - (narrow ? 4 : 10);
   const top = narrow ? 64 : 72;
   const tall = { volts: narrow ? 108 : 124, amps: narrow ? 72 : 84 };
-  const gap = 18;
+  const gap = 28;
   const ampsTop = top + tall.volts + gap;
   const bottom = ampsTop + tall.amps;
   const height = bottom + 30;
@@ -79,7 +79,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
   const voltTicks: number[] = [];
   for (let t = low; t <= high; t++) voltTicks.push(t);
   const moments = [
-    { key: "now", ms: now, word: `now, ${span(now - since)} in`, show: now > since && now < end },
+    { key: "now", ms: now, word: narrow ? "now" : `now, ${span(now - since)} in`, show: now > since && now < end },
     {
       key: "ready",
       ms: charge.ready_at ? Date.parse(charge.ready_at) : 0,
@@ -89,13 +89,13 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
     {
       key: "full",
       ms: charge.full_at ? Date.parse(charge.full_at) : 0,
-      word: fullWord(charge),
+      word: fullWord(charge, narrow),
       show: !!charge.full_at,
     },
   ].filter((m) => m.show && m.ms >= since && m.ms <= end);
   const placed = spread(
     moments.map((m) => x(m.ms)),
-    narrow ? 92 : 128,
+    narrow ? 104 : 140,
     right,
   );
   return (
@@ -225,11 +225,11 @@ function spread(xs: number[], apart: number, edge: number): number[] {
 /** The day of a time that is not today's, to stand before a word. */
 const otherDay = (ms: number) => (new Date(ms).toDateString() === new Date().toDateString() ? "" : `${weekday(ms)}, `);
 
-function fullWord(charge: Charging): string {
+function fullWord(charge: Charging, narrow: boolean): string {
   const full = charge.now.full;
   const since = Date.parse(charge.since);
   if (!full?.high) return "full, if not later";
-  return `full, ${atTime(since + full.low * hour)} to ${atTime(since + full.high * hour)}`;
+  return `${narrow ? "full " : "full, "}${atTime(since + full.low * hour)}${narrow ? "–" : " to "}${atTime(since + full.high * hour)}`;
 }
 
 function spoken(charge: Charging): string {

@@ -66,11 +66,6 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
           </span>
         </p>
       ))}
-      {station.code === "charge" && sheet.on_charge && (
-        <div className="mt-3">
-          <ChargeCurve sheet={sheet} />
-        </div>
-      )}
       {showing && station.flow && (
         <p className="text-[15px] leading-snug text-soft" data-testid="told">
           <b className="font-[640] text-ink">
@@ -112,6 +107,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
           )}
         </div>
       )}
+      {station.code === "charge" && sheet.on_charge && !entering && (
+        <div className="mt-3">
+          <ChargeCurve sheet={sheet} />
+        </div>
+      )}
       {entering && (
         <Entering
           sheet={sheet}
@@ -121,6 +121,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
           gauges={gauges}
           onCancel={last ? () => setMode("show") : undefined}
         />
+      )}
+      {station.code === "charge" && sheet.on_charge && entering && (
+        <div className="mt-3">
+          <ChargeCurve sheet={sheet} />
+        </div>
       )}
       {showing && station.flow && (
         <div className="mt-2 grid gap-3">
