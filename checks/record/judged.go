@@ -74,7 +74,7 @@ func spellBand(b *battery.Band) string {
 func judged(c reading.Case) entry {
 	sheet := assess.Judge(c, assess.As{ByRules: true})
 	a := sheet.Assessment
-	w := assess.Waits(a, nil, false, noon)
+	w := assess.Waits(a, nil, nil, false, noon)
 	e := entry{
 		verdict:  string(a.Verdict),
 		headline: a.Headline.String(),

@@ -162,10 +162,15 @@ func demoServer(ctx context.Context, _ []string, std streams) (err error) {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	if err := demo.Fill(ctx, s, time.Now()); err != nil {
+	clock, err := demo.OpenClock(filepath.Join(setting(envRun, ".run"), "db", "demo-clock"))
+	if err != nil {
+		return err
+	}
+	s.SetNow(clock.Now)
+	if err := demo.Fill(ctx, s, clock.Now()); err != nil {
 		return fmt.Errorf("fill the demo workshop: %w", err)
 	}
-	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 60, Now: time.Now, Ending: ctx}
+	c := api.Config{Store: s, Web: web.Files(), SignInsMinute: 60, Now: clock.Now, MoveClock: clock.Move, Ending: ctx}
 	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}

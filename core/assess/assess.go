@@ -82,6 +82,8 @@ type Assessment struct {
 	Others []Otherwise `json:"other_schools,omitempty"`
 	// Hangs is the charger it hangs on; no part of the document.
 	Hangs *Hanging `json:"-"`
+	// Charge is what waits for a charger; no part of the document.
+	Charge *ForCharge `json:"-"`
 }
 
 // Otherwise is a verdict that another school of one house rule would have given.
@@ -168,7 +170,9 @@ func suspected(b *bench.Bench, a Assessment) Assessment {
 // other schools, for lists.
 func Glance(c reading.Case, labels bench.Labels) Assessment {
 	b := station.Put(c, labels)
-	return suspected(b, decided(b))
+	a := suspected(b, decided(b))
+	a.Charge = forCharge(b, a)
+	return a
 }
 
 // Ended is a Glance at a job that was handed over: nothing comes next, so nothing is

@@ -2,6 +2,7 @@ package assess
 
 import (
 	"cmp"
+	"reflect"
 	"slices"
 	"time"
 
@@ -32,13 +33,18 @@ type OnCharge struct {
 	Full  *time.Time `json:"full_at,omitempty"`
 	Check time.Time  `json:"check_at" doc:"when it is to be looked at next"`
 	Thumb float64    `json:"-"` // hours by the rule of thumb
+
+	checks []charge.Check // what Now is made from
+	setup  charge.Setup   // and of what
 }
 
 // Hanging is the charger a battery hangs on, and when it is to be looked at.
 type Hanging struct {
 	Charger string    // as the shop calls it
 	Since   time.Time // zero where nobody noted it
-	Check   time.Time // half an hour after the last look
+	Last    time.Time // when somebody last looked at it, or hung it on
+	Check   time.Time // half an hour after that
+	Volts   *float64  // as last read on this charger
 }
 
 func hanging(b *bench.Bench) *Hanging {
@@ -47,7 +53,13 @@ func hanging(b *bench.Bench) *Hanging {
 	}
 	h := Hanging{Charger: b.Hung.Charger, Since: b.Hung.At}
 	if !h.Since.IsZero() {
-		h.Check = lastLook(b.Hung).Add(span(charge.CheckEvery))
+		h.Last = lastLook(b.Hung)
+		for _, l := range b.Hung.Looks {
+			if l.Volts != nil {
+				h.Volts = l.Volts
+			}
+		}
+		h.Check = h.Last.Add(span(charge.CheckEvery))
 	}
 	return &h
 }
@@ -78,13 +90,29 @@ func setup(b, before *bench.Bench) (charge.Setup, charge.Doubt, bool) {
 	if h == nil || h.At.IsZero() {
 		return charge.Setup{}, charge.Doubt{}, false
 	}
+	s, doubt, ok := standing(before)
+	s.Charger = charge.Noted(h.Kind, h.Amps, h.Volts)
+	// What its days have made of it is a guess within a factor, which looks mend.
+	if hard, _ := stood(before); hard > 0 {
+		doubt.Sulphate = max(doubt.Sulphate, min(mostGuessed, hard)/charge.HardUsual)
+	}
+	return s, doubt, ok
+}
+
+// mostGuessed is the most hard sulphate that days alone make anybody expect. House
+// judgement.
+const mostGuessed = 0.5
+
+// standing gives the battery of a bench as it stands, without a charger, and how little
+// is known of it; false where nothing can be made of its label.
+func standing(b *bench.Bench) (charge.Setup, charge.Doubt, bool) {
 	made, ok := b.AsNew()
 	if !ok {
 		return charge.Setup{}, charge.Doubt{}, false
 	}
 	doubt := charge.Usual()
 	health := usualHealth
-	if part, ok := before.Part(); ok {
+	if part, ok := b.Part(); ok {
 		health = part.Best
 		doubt.Capacity += (part.High - part.Low) / 100 / 6
 	} else {
@@ -93,7 +121,7 @@ func setup(b, before *bench.Bench) (charge.Setup, charge.Doubt, bool) {
 	health = min(110, max(5, health))
 	made = made.WornTo(health).WithCapacity(charge.CapacityOf(health))
 	soc := unknownSOC
-	if band := before.SOC(); band != nil {
+	if band := b.SOC(); band != nil {
 		soc = *band
 	}
 	doubt.SOC = max(doubt.SOC, (soc.High-soc.Low)/bandSpreads)
@@ -102,18 +130,32 @@ func setup(b, before *bench.Bench) (charge.Setup, charge.Doubt, bool) {
 	if c := b.Case.Conditions.AmbientC; c != nil {
 		room = *c
 	}
-	c := charge.Charger{Kind: h.Kind}
-	switch h.Kind {
-	case charge.Taper:
-		c.AmpsStart, c.VoltsOpen = h.Amps, h.Volts
-	case charge.Manual, charge.Trickle:
-		c.Amps, c.VoltsOpen = h.Amps, h.Volts
-	default:
-		c.AmpsMax, c.Absorption = h.Amps, h.Volts
+	s := charge.Setup{Battery: made, State: made.Rested(soc.Best, temp), Room: battery.Ambient{Start: room}, Ready: b.House.LoadTestMinSOC}
+	if c := b.Charge; c != nil {
+		s.Shows = c.Volts
 	}
-	return charge.Setup{Battery: made, State: made.Rested(soc.Best, temp), Charger: c,
-		Room: battery.Ambient{Start: room}, Ready: b.House.LoadTestMinSOC}, doubt, true
+	return s, doubt, true
 }
+
+// stood gives the hard sulphate that is to be expected of a battery by how long it was
+// not charged, and how little is known of it.
+func stood(b *bench.Bench) (hard, spread float64) {
+	soc := unknownSOC
+	if band := b.SOC(); band != nil {
+		soc = *band
+	}
+	temp, _ := b.Case.TempC(nil)
+	var days *float64
+	if c := b.Charge; c != nil && c.Rest.MinutesSinceCharge > 0 && soc.Best < charge.LongFlat {
+		flat := flatPart * c.Rest.MinutesSinceCharge / (24 * 60)
+		days = &flat
+	}
+	return charge.Stood(0, soc.Best, temp, days)
+}
+
+// flatPart is the part of the time since it was charged or driven last that a flat
+// battery has stood flat. House judgement: it ran down all the while.
+const flatPart = 0.5
 
 // What is taken of a battery nobody has tested or read: its strength and how little that
 // says of its capacity, its charge, and how many standard deviations a band is wide.
@@ -127,8 +169,9 @@ const (
 var unknownSOC = battery.Band{Low: 5, Best: 35, High: 75}
 
 // OnCharger says what a battery on a charger is doing; false where it hangs on
-// none, or nothing can be foretold of it.
-func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
+// none, or nothing can be foretold of it. before is what was said of it last, nil for
+// nothing: where one look was added since, it need not be worked out again.
+func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge, bool, error) {
 	b := station.Put(c, labels)
 	if b.Hung == nil {
 		return OnCharge{}, false, nil
@@ -161,12 +204,9 @@ func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
 		return OnCharge{}, false, err
 	}
 	out.Shares, out.Thumb = e.Shares, charge.RuleOfThumb(s.Battery.RCMin, h.Amps)
+	out.checks, out.setup = checks, s
 	if n := len(checks); n > 0 {
-		before, err := s.Estimate(doubt, checks[:n-1])
-		if err != nil {
-			return OnCharge{}, false, err
-		}
-		was, err := before.Forecast()
+		was, err := forecastBefore(s, doubt, checks[:n-1], before)
 		if err != nil {
 			return OnCharge{}, false, err
 		}
@@ -185,6 +225,18 @@ func OnCharger(c reading.Case, labels bench.Labels) (OnCharge, bool, error) {
 	out.Ready, out.Full = at(out.Now.Ready), at(out.Now.Full)
 	out.Check = hanging(b).Check
 	return out, true, nil
+}
+
+// forecastBefore is the forecast by looks before the last.
+func forecastBefore(s charge.Setup, doubt charge.Doubt, checks []charge.Check, known *OnCharge) (charge.Forecast, error) {
+	if known != nil && known.setup == s && reflect.DeepEqual(known.checks, checks) {
+		return known.Now, nil
+	}
+	e, err := s.Estimate(doubt, checks)
+	if err != nil {
+		return charge.Forecast{}, err
+	}
+	return e.Forecast()
 }
 
 // mostLooks is how many looks, the last ones, a forecast is made from: a day of them.

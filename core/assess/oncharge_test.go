@@ -34,7 +34,7 @@ func looked(minutes, volts, amps float64, warmth string) reading.Reading {
 
 func onCharge(t *testing.T, c reading.Case) OnCharge {
 	t.Helper()
-	o, ok, err := OnCharger(c, readingtest.Labels)
+	o, ok, err := OnCharger(c, readingtest.Labels, nil)
 	if err != nil || !ok {
 		t.Fatalf("not on charge: %v", err)
 	}
@@ -81,11 +81,11 @@ func TestHungAndTakenOff(t *testing.T) {
 		"taken off": when(240, charged("full")), "rested": when(240, rest(12.6)), "loaded": when(240, load(10)),
 		"cranked": when(240, reading.Of(station.Crank, reading.Fields{"volts_min": 10.2, "seconds": 2, "turned": "normal"})),
 	} {
-		if _, ok, err := OnCharger(car(append(slices.Clone(base), r)...), readingtest.Labels); ok || err != nil {
+		if _, ok, err := OnCharger(car(append(slices.Clone(base), r)...), readingtest.Labels, nil); ok || err != nil {
 			t.Errorf("%s: still on its charger (%v)", name, err)
 		}
 	}
-	if _, ok, _ := OnCharger(car(when(-30, at(50))), readingtest.Labels); ok {
+	if _, ok, _ := OnCharger(car(when(-30, at(50))), readingtest.Labels, nil); ok {
 		t.Error("on a charger it was never hung on")
 	}
 	// An hour at 6 A cannot fill half a battery: full too soon, without a word of hours.
@@ -183,5 +183,27 @@ func TestOnChargeInTime(t *testing.T) {
 	few := car(append(slices.Clone(many[:2]), many[len(many)-48:]...)...)
 	if a, b := onCharge(t, car(many...)), onCharge(t, few); !a.Ready.Equal(*b.Ready) {
 		t.Errorf("of 1500 looks ready at %v, of the last 48 %v", a.Ready, b.Ready)
+	}
+}
+
+// What was said before the last look need not be worked out again, and is the same either
+// way; what was said of other looks, or of another charge, is of no use.
+func TestOnChargeGoesOn(t *testing.T) {
+	looks := []reading.Reading{when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, charge.Cold), looked(60, 13.15, 6, charge.Cold), looked(90, 13.3, 6, charge.Cold)}
+	one, two := onCharge(t, car(looks[:4:4]...)), onCharge(t, car(looks...))
+	for name, known := range map[string]*OnCharge{"one look less": &one, "nothing": nil, "itself": &two} {
+		got, ok, err := OnCharger(car(looks...), readingtest.Labels, known)
+		if err != nil || !ok || !got.Full.Equal(*two.Full) || got.Before.Full.Best != two.Before.Full.Best {
+			t.Errorf("%s: full %v, before %v (%v)", name, got.Full, got.Before.Full, err)
+		}
+	}
+	one.Now.Full = &charge.Hours{Best: 77}
+	if got, _, _ := OnCharger(car(looks...), readingtest.Labels, &one); got.Before.Full.Best != 77 {
+		t.Error("what was known was worked out again")
+	}
+	other := car(looks...)
+	other.Readings[3] = looked(60, 13.05, 6, charge.Cold)
+	if got, _, _ := OnCharger(other, readingtest.Labels, &one); got.Before.Full.Best == 77 {
+		t.Error("a look was corrected, and the forecast of before it stands")
 	}
 }

@@ -11,26 +11,58 @@ import (
 
 // Wait is what a job waits for: hands now, or a time.
 type Wait struct {
-	For  string     `json:"for" enum:"hands,rest,charge,done"`
+	For  string     `json:"for" enum:"hands,rest,warm,parts,charge,done"`
 	Word words.Text `json:"word" doc:"what to do, or what it does meanwhile"`
 	At   *time.Time `json:"at,omitempty" doc:"when it next needs hands; absent when that is now"`
 }
 
-// Waits says what a job waits for: its running rest if there is one, else the
-// first step of its assessment, or nothing once it is closed.
-func Waits(a Assessment, restEnds *time.Time, closed bool, now time.Time) Wait {
-	switch {
-	case closed:
+// What a battery is left alone for. Each ends at a time that somebody said.
+const (
+	StayRest  = "rest"  // until its voltage can be believed
+	StayWarm  = "warm"  // until it is warm enough
+	StayParts = "parts" // until something has come that is waited for
+)
+
+// Stay is a time for which a battery is left alone.
+type Stay struct {
+	Kind     string
+	From, To time.Time
+}
+
+// Stays gives what a battery can be left alone for.
+func Stays() []string { return []string{StayRest, StayWarm, StayParts} }
+
+// stayWords is what is said of each while it lasts, and once it is over; and what the
+// clock says.
+var stayWords = map[string]struct{ during, over, ends, ended, at string }{
+	StayRest:  {waitRest, waitRestOver, momentResting, momentRested, station.RestVoltage},
+	StayWarm:  {waitWarm, waitWarmOver, momentWarming, momentWarm, station.RestVoltage},
+	StayParts: {waitParts, waitPartsOver, momentParts, momentPartsDue, station.Decide},
+}
+
+// Waits says what a job waits for: what it is left alone for if it is, else its next look
+// on a charger or the first step of its assessment; nothing once it is closed. said is
+// what somebody said of its moments.
+func Waits(a Assessment, stay *Stay, said map[string]Said, closed bool, now time.Time) Wait {
+	if closed {
 		return Wait{For: "done", Word: words.Say(waitDone)}
-	case a.Verdict != Stop && restEnds != nil && restEnds.After(now):
-		return Wait{For: "rest", Word: words.Say(waitRest), At: restEnds}
-	case a.Verdict != Stop && restEnds != nil:
-		return Wait{For: "hands", Word: words.Say(waitRestOver)}
-	case a.Verdict != Stop && a.Hangs != nil && !a.Hangs.Check.IsZero() && a.Hangs.Check.After(now) && charges(a):
-		return Wait{For: "charge", Word: a.Hangs.says(), At: &a.Hangs.Check}
 	}
 	if a.Verdict == Stop {
 		return Wait{For: "hands", Word: a.Headline}
+	}
+	if stay != nil {
+		switch ends, done := stay.ends(said); {
+		case done:
+		case ends.After(now):
+			return Wait{For: stay.Kind, Word: words.Say(stayWords[stay.Kind].during), At: &ends}
+		default:
+			return Wait{For: "hands", Word: words.Say(stayWords[stay.Kind].over)}
+		}
+	}
+	if h := a.Hangs; h != nil && !h.Check.IsZero() && charges(a) {
+		if due := h.due(said); due.After(now) {
+			return Wait{For: "charge", Word: h.says(), At: &due}
+		}
 	}
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }
@@ -70,29 +102,3 @@ func urgency(w Waiting) int {
 
 // charges reports whether a look at its charger is what comes next.
 func charges(a Assessment) bool { return len(a.Next) > 0 && a.Next[0].Test == "charge_check" }
-
-// ChargeCall is what the clock calls when a battery on its charger is to be looked at,
-// and the station where that is done.
-func ChargeCall() (call, at string) { return waitLook, station.Charge }
-
-// ChargeMoment is what the clock says of a look that is due at a time; true once the
-// clock calls.
-func ChargeMoment(due, now time.Time) (word string, over bool) {
-	if due.After(now) {
-		return momentCharging, false
-	}
-	return momentLook, true
-}
-
-// RestCall is what the clock calls when a rest is over, and the station where the
-// work goes on then.
-func RestCall() (call, at string) { return waitRestOver, station.RestVoltage }
-
-// RestMoment is what the clock says of a rest that ends at a time; true once it is
-// over and the clock calls.
-func RestMoment(ends, now time.Time) (word string, over bool) {
-	if ends.After(now) {
-		return momentResting, false
-	}
-	return momentRested, true
-}

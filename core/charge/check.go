@@ -78,7 +78,7 @@ func (c Check) gaps(out []float64, x battery.Sample, offset float64) []float64 {
 // accuse the battery.
 func (s Setup) minded(checks []Check) Setup {
 	if !s.Charger.Stops() {
-		return s
+		return s.reached(checks)
 	}
 	stages := s.Charger.stages(s.Battery)
 	absorb, float := stages[0].source.Volts, stages[1].source.Volts
@@ -101,6 +101,33 @@ func (s Setup) minded(checks []Check) Setup {
 	}
 	return s
 }
+
+// reached takes from checks the most volts an unregulated charger reaches, which is seldom
+// what its plate says: those at which it gives far less than its amps, with every cell
+// over what a charge usually needs.
+func (s Setup) reached(checks []Check) Setup {
+	if s.Charger.Kind == Taper {
+		return s
+	}
+	most := 0.0
+	for _, c := range checks {
+		if c.Volts != nil && c.Amps != nil && *c.Volts > highCell*float64(s.Battery.Cells()) && *c.Amps < s.Charger.nominal(s.Battery)/2 {
+			most = max(most, *c.Volts)
+		}
+	}
+	switch {
+	case most == 0:
+	case s.Charger.Setting == LowMaintenance && s.Charger.VoltsLow > 0:
+		s.Charger.VoltsLow = most
+	default:
+		s.Charger.VoltsOpen = most
+	}
+	return s
+}
+
+// highCell is the volts of a cell that takes no more: above what a full one gasses at.
+// House judgement.
+const highCell = 2.6
 
 // How near to its float volts a charger floats, and the most it gives then, in parts of
 // the ampere-hours. Common practice, no source.

@@ -3,6 +3,8 @@ package charge
 import (
 	"math"
 	"slices"
+
+	"grapnel/core/battery"
 )
 
 // Estimate is what checks say of a battery on its charger.
@@ -37,13 +39,11 @@ func (s Setup) Estimate(d Doubt, checks []Check) (Estimate, error) {
 	fits := make([]fitted, len(worlds))
 	logs := make([]float64, len(worlds))
 	var failed error
-	weigh := func(i int, from fitted, extra float64) {
+	best := 0
+	// weigh fits a world from whichever start lies nearest to what was read.
+	weigh := func(i int, starts ...[]float64) {
 		w := worlds[i]
-		start := make([]float64, w.n)
-		if copy(start, from.theta[:plain]); w.n > plain {
-			start[plain] = extra
-		}
-		f, ok := fit(start, func(theta []float64) ([]float64, bool) {
+		gaps := func(theta []float64) ([]float64, bool) {
 			made, offset := w.make(s, d, theta)
 			seen, err := made.at(times, fitTolerance)
 			if err != nil {
@@ -55,25 +55,34 @@ func (s Setup) Estimate(d Doubt, checks []Check) (Estimate, error) {
 				out = c.gaps(out, seen[j], offset)
 			}
 			return out, true
-		})
+		}
+		// What cannot have a share worth naming any more is not looked into further.
+		worth := math.Inf(1)
+		if i != best {
+			worth = math.Log(w.prior) - logs[best] + noShare
+		}
+		f, ok := fit(nearest(starts, gaps), worth, gaps)
 		if log := math.Log(w.prior) + f.evidence(); ok && log > logs[i] {
 			fits[i], logs[i] = f, log
 		}
 	}
-	best := 0
 	for i, w := range worlds {
 		logs[i] = math.Inf(-1)
-		weigh(i, fitted{}, 0)
-		if w.code == Shorted {
-			weigh(i, fitted{}, softShort)
+		starts := [][]float64{shared(fitted{}, w, 0)}
+		for _, own := range w.tries {
+			starts = append(starts, shared(fitted{}, w, own))
 		}
+		if i > 0 {
+			starts = append(starts, shared(fits[0], w, w.least))
+		}
+		weigh(i, starts...)
 		if logs[i] > logs[best] {
 			best = i
 		}
 	}
 	if best != 0 {
 		// A sound battery is given every chance before another is accused.
-		if weigh(0, fits[best], 0); logs[0] > logs[best] {
+		if weigh(0, shared(fits[best], worlds[0], 0)); logs[0] > logs[best] {
 			best = 0
 		}
 	}
@@ -91,16 +100,51 @@ func (s Setup) Estimate(d Doubt, checks []Check) (Estimate, error) {
 	}
 	w := worlds[best]
 	out.World, out.fit = w.code, fits[best]
-	if w.code != Sound && out.Shares[w.code] >= namedFrom {
+	if w.code != Sound && out.Shares[w.code] >= namedFrom && (w.code != Shorted || stalls(checks, s.Battery)) {
 		out.Named = w.code
 	}
 	out.Setup, out.offset = w.make(s, d, out.fit.theta[:out.fit.n])
 	return out, nil
 }
 
-// softShort is where a fit looks for a short of a few tenths of an ohm, which it does
-// not find from a dead one.
-const softShort = 2.5
+// shared is a start for a world from a fit of another: what both have as it lies there,
+// and the world's own thing as given.
+func shared(from fitted, w world, own float64) []float64 {
+	start := make([]float64, w.n)
+	if copy(start, from.theta[:plain]); w.n > plain {
+		start[plain] = own
+	}
+	return start
+}
+
+// nearest is the start of least cost; the first where none can be foretold from.
+func nearest(starts [][]float64, gaps func([]float64) ([]float64, bool)) []float64 {
+	if len(starts) == 1 {
+		return starts[0]
+	}
+	out, least := starts[0], math.Inf(1)
+	for _, start := range starts {
+		if r, ok := gaps(start); ok && cost(start, r) < least {
+			out, least = start, cost(start, r)
+		}
+	}
+	return out
+}
+
+// stalls reports whether looks can show a shorted cell at all: that volts stall is seen
+// from two of them, or from one that lies a whole cell short.
+func stalls(checks []Check, b battery.Battery) bool {
+	cells := float64(b.Cells())
+	last := checks[len(checks)-1]
+	return len(checks) > 1 || last.Volts != nil && *last.Volts < aCellShort*(cells-1)
+}
+
+// aCellShort is the volts of a charging cell; all but one of them make a battery that lies
+// a cell short. Common practice, no source: 2.1 V at rest, and more on charge.
+const aCellShort = 2.25
+
+// noShare is how far, as a logarithm, a world lies behind the likeliest that has no share.
+const noShare = 10.0
 
 // fitTolerance is that of the runs inside a fit.
 const fitTolerance = 1e-2

@@ -310,9 +310,9 @@ func TestChargersHaveTheirOwnMind(t *testing.T) {
 func TestSuspicionIsNotAName(t *testing.T) {
 	s := hung(made(t, battery.Flooded), 40, 20, SmartAt(5))
 	open, named := 0, 0
-	for volts := 12.2; volts < 12.8; volts += 0.02 {
-		amps := 5.0
-		e, err := s.Estimate(Usual(), []Check{{Minutes: 30, Volts: &volts, Amps: &amps}})
+	for volts := 12.2; volts < 12.6; volts += 0.01 {
+		amps, first := 5.0, volts-0.02
+		e, err := s.Estimate(Usual(), []Check{{Minutes: 30, Volts: &first, Amps: &amps}, {Minutes: 60, Volts: &volts, Amps: &amps}})
 		must(t, err)
 		share := e.Shares[e.World]
 		switch {
@@ -328,6 +328,78 @@ func TestSuspicionIsNotAName(t *testing.T) {
 	}
 	if open == 0 || named == 0 {
 		t.Errorf("%d looks open, %d named", open, named)
+	}
+	// That volts stall nobody sees from one look, unless it lies a whole cell short.
+	for volts, want := range map[float64]string{11.24: Shorted, 11.26: ""} {
+		amps := 5.0
+		e, err := s.Estimate(Usual(), []Check{{Minutes: 30, Volts: &volts, Amps: &amps}})
+		must(t, err)
+		if e.World != Shorted || e.Named != want {
+			t.Errorf("one look at %.2f V: %s, named %q", volts, e.World, e.Named)
+		}
+	}
+}
+
+// A charge that was misread, by three times what it usually lies off, accuses nobody: after
+// a few looks the forecast follows the battery.
+func TestMisreadCharge(t *testing.T) {
+	for _, c := range []struct{ thought, really float64 }{{26, 42}, {60, 42}, {35, 60}, {50, 30}} {
+		b := made(t, battery.Flooded)
+		known := hung(b, c.thought, 15, SmartAt(4))
+		truth := hung(b, c.really, 15, SmartAt(4))
+		ends, err := truth.run(1e-3, nil)
+		must(t, err)
+		times := []float64{1800, 3600, 5400, 7200}
+		seen, err := truth.at(times, 1e-3)
+		must(t, err)
+		var checks []Check
+		for i, x := range seen {
+			volts, amps := math.Round(10*x.Volts)/10, math.Round(10*x.Amps)/10
+			checks = append(checks, Check{Minutes: times[i] / 60, Volts: &volts, Amps: &amps, Warmth: Cold})
+			e, err := known.Estimate(Usual(), checks)
+			must(t, err)
+			if e.Named != "" {
+				t.Errorf("thought %g %%, really %g: %s is named after %d looks: %v", c.thought, c.really, e.Named, i+1, e.Shares)
+			}
+			if f := fullOf(t, e); i == len(times)-1 && math.Abs(f.Best/(ends.full/3600)-1) > 0.2 {
+				t.Errorf("thought %g %%, really %g: full after %.1f h, really %.1f", c.thought, c.really, f.Best, ends.full/3600)
+			}
+		}
+	}
+}
+
+// A charger without regulation that refuses to reach its plate's volts accuses nobody: a
+// flat battery that takes nothing yet is at whatever that charger reaches. What takes its
+// amps says nothing of it, and a taper charger's volts are in its amps.
+func TestUnregulatedVolts(t *testing.T) {
+	b := made(t, battery.Flooded)
+	flat := hung(b, 3, 15, Charger{Kind: Manual, Amps: 3, VoltsOpen: 17})
+	at := func(volts, amps float64) Check { return Check{Minutes: 40, Volts: &volts, Amps: &amps} }
+	for volts, hard := range map[float64]float64{15.7: 0.35, 16.3: 0.35, 16.9: 0.6} {
+		e, err := flat.Hard(hard).Estimate(Usual(), []Check{at(volts, 0.1)})
+		must(t, err)
+		if e.World != Sound && e.World != Sulphated {
+			t.Errorf("at %g V without amps: %v", volts, e.Shares)
+		}
+		f, err := e.Forecast()
+		must(t, err)
+		if follows := e.Follow(f, at(volts, 0.1)); follows.Code != Sulphated {
+			t.Errorf("at %g V without amps: %+v", volts, follows)
+		}
+	}
+	for _, c := range []struct {
+		kind        Kind
+		volts, amps float64
+		open        float64
+	}{{Manual, 15.61, 1.4, 15.61}, {Manual, 15.59, 1.4, 17}, {Manual, 16, 1.5, 17}, {Manual, 16, 1.49, 16}, {Trickle, 16, 0.1, 16}, {Taper, 16, 0.1, 17}} {
+		m := hung(b, 50, 15, Charger{Kind: c.kind, Amps: 3, AmpsStart: 3, VoltsOpen: 17}).minded([]Check{at(c.volts, c.amps)})
+		if m.Charger.VoltsOpen != c.open {
+			t.Errorf("%s at %g V and %g A reaches %g V, want %g", c.kind, c.volts, c.amps, m.Charger.VoltsOpen, c.open)
+		}
+	}
+	low := hung(b, 50, 15, Charger{Kind: Manual, Amps: 3, Setting: LowMaintenance, VoltsLow: 17.2}).minded([]Check{at(16, 0.1)})
+	if low.Charger.VoltsLow != 16 {
+		t.Errorf("%+v", low.Charger)
 	}
 }
 
@@ -416,5 +488,41 @@ func BenchmarkEstimate(b *testing.B) {
 				must(b, err)
 			}
 		})
+	}
+}
+
+// A look that lies far from its forecast is told of, whatever is thought of the battery;
+// from both sides of what is no slip any more.
+func TestStrays(t *testing.T) {
+	b := made(t, battery.Flooded)
+	now := Instant{Volts: 13.4, Amps: 5}
+	for _, c := range []struct {
+		volts, amps float64
+		far         bool
+	}{{13.4, 5, false}, {13.79, 5, false}, {13.81, 5, true}, {13.01, 5, false}, {12.99, 5, true}, {13.4, 7.4, false}, {13.4, 7.6, true}, {13.4, 2.6, false}, {13.4, 2.4, true}} {
+		if got := strays(now, Check{Volts: &c.volts, Amps: &c.amps}, b); got != c.far {
+			t.Errorf("%g V, %g A: %t", c.volts, c.amps, got)
+		}
+	}
+	if strays(now, Check{Warmth: Cold}, b) {
+		t.Error("a hand alone strays")
+	}
+	s := hung(b, 40, 20, SmartAt(5))
+	good, odd, amps := 13.0, 11.0, 5.0
+	looks := []Check{{Minutes: 30, Volts: &good, Amps: &amps}, {Minutes: 60, Volts: &odd, Amps: &amps}}
+	e, err := s.Estimate(Usual(), looks)
+	must(t, err)
+	f, err := e.Forecast()
+	must(t, err)
+	if got := e.Follow(f, looks[1]); got.Code == Sound || got.Do.IsZero() {
+		t.Errorf("two volts lost between two looks: %+v %v", got, e.Shares)
+	}
+	if e, err = s.Estimate(Usual(), looks[:1]); e.World != Sound {
+		t.Fatal(e.Shares, err)
+	}
+	f, err = e.Forecast()
+	must(t, err)
+	if good, odd := e.Follow(f, looks[0]), e.Follow(f, looks[1]); good.Code != Sound || odd.Code != Unsure {
+		t.Errorf("%+v, %+v", good, odd)
 	}
 }

@@ -18,8 +18,9 @@ type fitted struct {
 
 // fit moves things until the gaps are least, by Gauss and Newton with the damping of
 // Levenberg and Marquardt. gaps gives how far readings lie from what theta foretells, in
-// standard deviations; a theta it cannot foretell from gives false.
-func fit(start []float64, gaps func(theta []float64) ([]float64, bool)) (fitted, bool) {
+// standard deviations; a theta it cannot foretell from gives false. A fit that lies over a
+// cost that is worth anything, and hardly comes nearer to it, is given up where it is.
+func fit(start []float64, worth float64, gaps func(theta []float64) ([]float64, bool)) (fitted, bool) {
 	f := fitted{n: len(start)}
 	copy(f.theta[:], start)
 	theta := f.theta[:f.n]
@@ -30,7 +31,7 @@ func fit(start []float64, gaps func(theta []float64) ([]float64, bool)) (fitted,
 	f.cost = cost(theta, r)
 	damp := 1e-3
 	jac := make([][]float64, f.n)
-	for range fitSteps {
+	for k := range fitSteps {
 		for j := range theta {
 			moved := f.theta
 			moved[j] += fitProbe
@@ -64,7 +65,7 @@ func fit(start []float64, gaps func(theta []float64) ([]float64, bool)) (fitted,
 			if rr, ok := gaps(next[:f.n]); ok {
 				if c := cost(next[:f.n], rr); c < f.cost {
 					gain := f.cost - c
-					f.theta, r, f.cost, better = next, rr, c, gain > fitGain
+					f.theta, r, f.cost, better = next, rr, c, gain > fitGain && (k < fitTries || gain > (c-worth)/fitMore)
 					damp /= 8
 					break
 				}
@@ -86,6 +87,8 @@ const (
 	fitProbe = 0.2
 	fitLeap  = 2.0
 	fitGain  = 0.02
+	fitTries = 1   // a step that is never given up
+	fitMore  = 3.0 // steps like the last that would have to bring it there
 )
 
 func cost(theta, r []float64) float64 { return 0.5 * (dot(theta, theta) + softened(r)) }

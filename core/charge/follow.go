@@ -1,6 +1,9 @@
 package charge
 
 import (
+	"math"
+
+	"grapnel/core/battery"
 	"grapnel/core/measure"
 	"grapnel/core/words"
 )
@@ -31,18 +34,43 @@ func (e Estimate) Follow(f Forecast, last Check) Follows {
 		return Follows{HotNow, "stop", words.Say(saysHotNow), words.Say(doHotNow, "limit", measure.Degrees(HotC))}
 	case e.Named == Shorted:
 		return Follows{Shorted, "stop", words.Say(saysShorted), words.Say(doShorted)}
-	case e.Named == Sulphated:
+	case e.Named == Sulphated, e.World == Sound && refuses(f, last):
 		return Follows{Sulphated, "note", words.Say(saysSulphated, "hours", hours(f.Delay)), words.Say(doSulphated)}
 	case e.Named == Off:
 		return Follows{Off, "act", words.Say(saysOff), words.Say(doOff)}
 	case e.Named == Weak:
 		return Follows{Weak, "act", words.Say(saysWeak), words.Say(doWeak)}
-	case e.World != Sound:
+	case e.World != Sound, strays(f.At(last.Minutes), last, e.Setup.Battery):
 		return Follows{Unsure, "act", words.Say(saysUnsure), words.Say(doUnsure)}
 	case f.Full != nil && last.Minutes/60 >= f.Full.Best:
 		return Follows{FullNow, "ok", words.Say(saysFullNow), words.Say(doFullNow)}
 	}
 	return Follows{Code: Sound, Sign: "ok", Text: words.Say(saysSound)}
+}
+
+// strays reports whether a look lies so far from what the forecast has for it that it is no
+// slip of a meter. House judgement.
+func strays(now Instant, look Check, b battery.Battery) bool {
+	if look.Volts != nil && math.Abs(*look.Volts-now.Volts) > strayVolts*float64(b.Cells())/6 {
+		return true
+	}
+	return look.Amps != nil && math.Abs(*look.Amps-now.Amps) > strayAmps+strayPart*now.Amps
+}
+
+const (
+	strayVolts = 0.4 // of six cells
+	strayAmps  = 0.5
+	strayPart  = 0.4
+)
+
+// refuses reports whether a battery takes next to nothing, as it was expected to for a
+// while yet.
+func refuses(f Forecast, last Check) bool {
+	if last.Amps == nil || last.Minutes >= 60*f.Delay.Best {
+		return false
+	}
+	later := f.At(60*f.Delay.Best + 1).Amps
+	return *last.Amps < later/2
 }
 
 const (

@@ -5,9 +5,9 @@ import (
 	"grapnel/core/words"
 )
 
-// Step is one move of connecting or disconnecting a charger: what the hand does, and
+// Move is one step of connecting or disconnecting a charger: what the hand does, and
 // where it goes in a picture.
-type Step struct {
+type Move struct {
 	Do    words.Text `json:"do"`
 	Place string     `json:"place" enum:"wall,plus,minus,body,switch" doc:"where the hand is: at the wall, a post, bare metal, the charger"`
 	Side  string     `json:"side,omitempty" enum:"live,earthed" doc:"of a post or of the body"`
@@ -19,13 +19,13 @@ type Step struct {
 // off at the wall, positive, negative, type, power; off at the wall first, negative,
 // positive. What matters is that the last clamp on, and the first off, is the earthed
 // one where the battery is in a vehicle: the spark is at it.
-func Order(earth string, inVehicle, onBody bool, sealed bool) (connect, disconnect []Step) {
+func Order(earth string, inVehicle, onBody bool, sealed bool) (connect, disconnect []Move) {
 	plus, minus := guide.Posts(earth)
 	live, earthed := plus, minus
 	if plus.Role == "earthed" && inVehicle {
 		live, earthed = minus, plus
 	}
-	clamp := func(s guide.Side, off bool) Step {
+	clamp := func(s guide.Side, off bool) Move {
 		place, do := "plus", doClamp
 		if s.Post == "−" {
 			place = "minus"
@@ -34,7 +34,7 @@ func Order(earth string, inVehicle, onBody bool, sealed bool) (connect, disconne
 			do = doUnclamp
 		}
 		if !inVehicle {
-			return Step{Do: words.Say(do, "lead", s.Lead, "post", s.Post, "which", ""), Place: place}
+			return Move{Do: words.Say(do, "lead", s.Lead, "post", s.Post, "which", ""), Place: place}
 		}
 		if onBody && s.Role == "earthed" {
 			place = "body"
@@ -42,17 +42,17 @@ func Order(earth string, inVehicle, onBody bool, sealed bool) (connect, disconne
 				do = doOffBody
 			}
 		}
-		return Step{Do: words.Say(do, "lead", s.Lead, "post", s.Post, "which", words.Say(whichPost, "role", s.Role)), Place: place, Side: s.Role}
+		return Move{Do: words.Say(do, "lead", s.Lead, "post", s.Post, "which", words.Say(whichPost, "role", s.Role)), Place: place, Side: s.Role}
 	}
 	setting := doSettingFlooded
 	if sealed {
 		setting = doSettingSealed
 	}
-	connect = []Step{
+	connect = []Move{
 		{Do: words.Say(doWallOff), Place: "wall"}, clamp(live, false), clamp(earthed, false),
 		{Do: words.Say(setting), Place: "switch"}, {Do: words.Say(doPowerOn), Place: "wall"},
 	}
-	return connect, []Step{{Do: words.Say(doWallOffFirst), Place: "wall"}, clamp(earthed, true), clamp(live, true)}
+	return connect, []Move{{Do: words.Say(doWallOffFirst), Place: "wall"}, clamp(earthed, true), clamp(live, true)}
 }
 
 const (

@@ -69,8 +69,8 @@ type Plan struct {
 	CheckEveryMin  float64  `json:"check_every_min"`
 
 	Warnings   []Warning `json:"warnings"`
-	Connect    []Step    `json:"connect"`
-	Disconnect []Step    `json:"disconnect"`
+	Connect    []Move    `json:"connect"`
+	Disconnect []Move    `json:"disconnect"`
 	Curve      []Instant `json:"curve"`
 	Band       []Range   `json:"band"`
 }
@@ -198,18 +198,36 @@ func (r Request) setup() (Setup, Doubt, error) {
 	doubt := Usual()
 	doubt.SOC = r.Start.SpreadPct
 	doubt.Capacity += worseKnown*(1-min(100, r.Start.HealthPct)/100) + plate.Ah20h.Spread
-	switch {
-	case r.Start.FlatDays != nil:
-		hard = max(hard, battery.Hardened(r.Start.SOCPct, r.Start.BatteryC, *r.Start.FlatDays))
-		doubt.Sulphate += hardKnown * hard
-	case hard == 0 && r.Start.SOCPct < longFlat:
-		doubt.Sulphate = unknownDays
-	}
-	for i := range b.Kinds {
-		s.State.Cells[i].Sulphate = hard
-	}
-	return s, doubt, nil
+	hard, doubt.Sulphate = Stood(hard, r.Start.SOCPct, r.Start.BatteryC, r.Start.FlatDays)
+	return s.Hard(hard), doubt, nil
 }
+
+// Hard gives the same with hard sulphate on the plates of every cell, 0 to 1.
+func (s Setup) Hard(part float64) Setup {
+	for i := range s.Battery.Kinds {
+		s.State.Cells[i].Sulphate = part
+	}
+	return s
+}
+
+// Stood gives the hard sulphate, 0 to 1, of a battery with at least so much of it known,
+// which has stood at a charge for some days, nil where nobody knows them; and how little
+// is known of it: one standard deviation, to the worse side.
+func Stood(known, socPct, tempC float64, days *float64) (hard, spread float64) {
+	usual := Usual().Sulphate
+	switch {
+	case days != nil:
+		hard = max(known, battery.Hardened(socPct, tempC, *days))
+		return hard, usual + hardKnown*hard
+	case known == 0 && socPct < LongFlat:
+		return 0, unknownDays
+	}
+	return known, usual
+}
+
+// LongFlat is the charge, percent, under which a battery hardens as it stands. House
+// judgement.
+const LongFlat = 40.0
 
 // What more is not known: of an old battery's capacity, part; of hard sulphate where
 // the days are known, part, and where nobody knows for how long a low battery stood.
@@ -217,14 +235,13 @@ func (r Request) setup() (Setup, Doubt, error) {
 const (
 	worseKnown  = 0.25
 	hardKnown   = 0.3
-	longFlat    = 40.0
 	unknownDays = 0.08
 )
 
 func (r Request) around() Case {
 	return Case{
 		Hazards: r.Hazards, InVehicle: r.InVehicle, TakeOut: r.TakeOut, Equalise: r.Equalise,
-		Sealed: r.Battery.Caps == "sealed", Arrangement: r.Vehicle.Arrangement,
+		Sealed: r.Battery.Caps == "sealed", Arrangement: r.Vehicle.Arrangement, Earth: r.Vehicle.Earth, OnBody: r.ClampOn == "body",
 	}
 }
 
@@ -235,8 +252,19 @@ func (r Request) Plan(v words.Voice) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
-	out := Plan{Format: PlanFormat, CheckEveryMin: CheckEvery, Refusals: spoken(s.Refusals(r.around()), v), Warnings: []Warning{},
-		Connect: []Step{}, Disconnect: []Step{}, Curve: []Instant{}, Band: []Range{}}
+	return s.Plan(doubt, r.around(), v)
+}
+
+// Refused is the plan of a charge that is not made, for reasons.
+func Refused(why []Warning) Plan {
+	return Plan{Format: PlanFormat, CheckEveryMin: CheckEvery, Refusals: why, Warnings: []Warning{},
+		Connect: []Move{}, Disconnect: []Move{}, Curve: []Instant{}, Band: []Range{}}
+}
+
+// Plan gives what a charge will do, what forbids it, what to mind and in what order it
+// is connected, in a voice.
+func (s Setup) Plan(doubt Doubt, around Case, v words.Voice) (Plan, error) {
+	out := Refused(spoken(s.Refusals(around), v))
 	if len(out.Refusals) > 0 {
 		return out, nil
 	}
@@ -255,9 +283,9 @@ func (r Request) Plan(v words.Voice) (Plan, error) {
 		out.FullHours = &out.Full.Best
 	}
 	out.DelayHours, out.Ah, out.Wh, out.PeakC = fine(f.Delay.Best, 2), fine(f.Ah, 2), fine(f.Wh, 0), fine(f.PeakC, 1)
-	out.Warnings = spoken(s.Warnings(r.around(), f), v)
-	out.Connect, out.Disconnect = Order(r.Vehicle.Earth, r.InVehicle, r.ClampOn == "body", !r.Battery.Chemistry.Liquid())
-	for _, steps := range [][]Step{out.Connect, out.Disconnect} {
+	out.Warnings = spoken(s.Warnings(around, f), v)
+	out.Connect, out.Disconnect = Order(around.Earth, around.InVehicle, around.OnBody, !s.Battery.Chemistry.Liquid())
+	for _, steps := range [][]Move{out.Connect, out.Disconnect} {
 		for i := range steps {
 			steps[i].Do = steps[i].Do.In(v)
 		}

@@ -236,7 +236,7 @@ func TestWhyTheyDiffer(t *testing.T) {
 // first and the earthed side last, so on a positive earth they change places; where the
 // maker asks for the body, the earthed clamp goes there.
 func TestOrder(t *testing.T) {
-	place := func(steps []Step) string {
+	place := func(steps []Move) string {
 		var out []string
 		for _, s := range steps {
 			out = append(out, strings.TrimSpace(s.Place+" "+s.Side))

@@ -134,38 +134,59 @@ func FirstCome(all []Waiting, places []Place) BankPlan {
 	return b.inOrder(fits).plan(out)
 }
 
-// Ordered is the plan of somebody's own order: which batteries hang at each place, one
-// after the other. What stands nowhere is left.
-func Ordered(all []Waiting, places []Place, rows [][]int) BankPlan {
-	b := &bank{all: all, places: places, rows: rows}
+// Free says of a battery in Ordered that no charger was chosen for it.
+const Free = -1
+
+// Ordered is the plan of somebody's own order: batteries one after the other, each on the
+// charger that was chosen for it, or where it is done first where none was (Free). What
+// does not stand in the order is left.
+func Ordered(all []Waiting, places []Place, order []int, chosen []int) BankPlan {
+	b := &bank{all: all, places: places}
 	var out BankPlan
+	fits := make([]int, 0, len(order))
 	for i := range all {
-		if !slices.ContainsFunc(rows, func(row []int) bool { return slices.Contains(row, i) }) {
+		if !slices.Contains(order, i) || math.IsInf(least(all[i].Takes), 1) {
 			out.Left = append(out.Left, i)
 		}
 	}
-	return b.plan(out)
+	for _, i := range order {
+		if !math.IsInf(least(all[i].Takes), 1) {
+			fits = append(fits, i)
+		}
+	}
+	return b.hung(fits, func(i int) int {
+		if p := chosen[i]; p != Free && !math.IsInf(all[i].Takes[p], 1) {
+			return p
+		}
+		return Free
+	}).plan(out)
 }
 
 func least(minutes []float64) float64 { return slices.Min(append(slices.Clone(minutes), never)) }
 
 // inOrder hangs batteries one after the other, each at the end of the row where it is
 // done first.
-func (b *bank) inOrder(order []int) *bank {
+func (b *bank) inOrder(order []int) *bank { return b.hung(order, func(int) int { return Free }) }
+
+// hung is the same where a place is chosen for some.
+func (b *bank) hung(order []int, chosen func(i int) int) *bank {
 	out := &bank{all: b.all, places: b.places, rows: make([][]int, len(b.places)), scores: make([]score, len(b.places))}
 	free := make([]float64, len(b.places))
 	for p, place := range b.places {
 		free[p] = place.Free
 	}
 	for _, i := range order {
-		where, done := -1, never
-		for p := range b.places {
-			if end := max(free[p], b.all[i].From) + b.all[i].Takes[p]; end < done {
-				where, done = p, end
+		ends := func(p int) float64 { return max(free[p], b.all[i].From) + b.all[i].Takes[p] }
+		where := chosen(i)
+		if where == Free {
+			for p := range b.places {
+				if where == Free && !math.IsInf(ends(p), 1) || where != Free && ends(p) < ends(where) {
+					where = p
+				}
 			}
 		}
 		out.rows[where] = append(out.rows[where], i)
-		free[where] = done
+		free[where] = ends(where)
 	}
 	for p, row := range out.rows {
 		out.scores[p] = out.run(p, row)

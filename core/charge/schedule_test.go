@@ -120,7 +120,15 @@ func every(all []Waiting, places []Place, see func(BankPlan)) {
 	var put func(k int)
 	put = func(k int) {
 		if k == len(fits) {
-			see(Ordered(all, places, rows))
+			var order []int
+			chosen := make([]int, len(all))
+			for p, row := range rows {
+				order = append(order, row...)
+				for _, i := range row {
+					chosen[i] = p
+				}
+			}
+			see(Ordered(all, places, order, chosen))
 			return
 		}
 		for p := range rows {

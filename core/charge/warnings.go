@@ -24,6 +24,8 @@ type Case struct {
 	Equalise    bool // equalising is asked for
 	Sealed      bool // its caps do not come off
 	Arrangement string
+	Earth       string // side of the vehicle's body
+	OnBody      bool   // the maker wants the earthed clamp on bare metal
 }
 
 // hazards are what keeps a battery from being charged at all.

@@ -23,6 +23,10 @@ type world struct {
 	prior float64
 	n     int
 	make  func(s Setup, d Doubt, theta []float64) (Setup, float64)
+	// Where a fit looks for the world's own thing besides its middle, and where that is so
+	// small that the world is next to a sound one.
+	tries []float64
+	least float64
 }
 
 // Things that are not known in every world, in their order.
@@ -42,13 +46,17 @@ const (
 // model's, one standard deviation, of six cells: the law of charge is good to 0.15 V.
 const offsetSpread = 0.08
 
-// hardUsual is the hard sulphate of a battery that nobody calls sulphated, in parts of its
-// spread.
-const hardUsual, hardSteep = 0.05, 1.5
+// HardUsual is the hard sulphate of a battery that nobody calls sulphated, in parts of its
+// spread: half have less.
+const HardUsual = 0.05
+
+// hardSteep is how many times more or less one standard deviation makes of it, as a power
+// of e.
+const hardSteep = 1.5
 
 // usually puts the things in that every world has.
 func usually(s Setup, d Doubt, theta []float64) (Setup, float64) {
-	s.State = shifted(s.State, s.Battery.Kinds, d.SOC*theta[inSOC]/100)
+	s.State = shifted(s.State, s.Battery.Kinds, d.SOC*tailed(theta[inSOC])/100)
 	for i := range s.Battery.Kinds {
 		s.Battery.Groups[i].Capacity *= math.Exp(d.Capacity * theta[inCapacity])
 	}
@@ -58,16 +66,21 @@ func usually(s Setup, d Doubt, theta []float64) (Setup, float64) {
 	s.State.TempC += d.TempC * theta[inTemp]
 	s.Room.Start += d.TempC * theta[inTemp]
 	for i := range s.Battery.Kinds {
-		s.State.Cells[i].Sulphate = min(1, s.State.Cells[i].Sulphate+hardUsual*d.Sulphate*math.Exp(hardSteep*theta[inHard]))
+		s.State.Cells[i].Sulphate = min(1, s.State.Cells[i].Sulphate+HardUsual*d.Sulphate*math.Exp(hardSteep*theta[inHard]))
 	}
 	return s, offsetSpread * theta[inOffset] * float64(s.Battery.Cells()) / 6
 }
 
+// tailed is how far a charge lies off that lies theta standard deviations off: one that
+// was misread, or read too soon, lies far out, and more often than errors of a meter do:
+// about as if one in ten had three times the spread.
+func tailed(theta float64) float64 { return 3*theta - 4*math.Tanh(theta/2) }
+
 // worlds are what may be. The shares are house judgement: one battery in ten that a
 // workshop hangs on a charger does not follow.
 var worlds = []world{
-	{Sound, 0.90, plain, usually},
-	{Shorted, 0.03, plain + 2, func(s Setup, d Doubt, theta []float64) (Setup, float64) {
+	{code: Sound, prior: 0.90, n: plain, make: usually},
+	{code: Shorted, prior: 0.03, n: plain + 2, tries: []float64{-1.5, 1, 1.6, 2, 2.3, 2.6}, least: 2.6, make: func(s Setup, d Doubt, theta []float64) (Setup, float64) {
 		s.Battery = s.Battery.WithCell(battery.Shorted(math.Exp(shortLog + shortSpread*theta[plain])))
 		last := s.Battery.Kinds - 1
 		s.State.Cells[last] = s.State.Cells[0]
@@ -78,7 +91,7 @@ var worlds = []world{
 		out.State.Cells[last].Bulk *= in
 		return out, offset
 	}},
-	{Sulphated, 0.04, plain + 1, func(s Setup, d Doubt, theta []float64) (Setup, float64) {
+	{code: Sulphated, prior: 0.04, n: plain + 1, tries: []float64{-2, 2}, least: -2, make: func(s Setup, d Doubt, theta []float64) (Setup, float64) {
 		out, offset := usually(s, d, theta)
 		hard := hardLeast + (1-hardLeast)/(1+math.Exp(-theta[plain]))
 		for i := range out.Battery.Kinds {
@@ -86,11 +99,11 @@ var worlds = []world{
 		}
 		return out, offset
 	}},
-	{Off, 0.02, plain, func(s Setup, d Doubt, theta []float64) (Setup, float64) {
+	{code: Off, prior: 0.02, n: plain, make: func(s Setup, d Doubt, theta []float64) (Setup, float64) {
 		s.Charger = s.Charger.scaled(1e-6)
 		return usually(s, d, theta)
 	}},
-	{Weak, 0.01, plain + 1, func(s Setup, d Doubt, theta []float64) (Setup, float64) {
+	{code: Weak, prior: 0.01, n: plain + 1, tries: []float64{-2, 2}, least: 2, make: func(s Setup, d Doubt, theta []float64) (Setup, float64) {
 		s.Charger = s.Charger.scaled(math.Exp(weakLog + weakSpread*theta[plain]))
 		return usually(s, d, theta)
 	}},

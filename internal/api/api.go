@@ -26,11 +26,12 @@ import (
 // Config is what a server is made of.
 type Config struct {
 	Store         *store.Store
-	Web           fs.FS          // the built front end
-	DemoSignIns   []DemoSignIn   // shown on the sign-in screen; only in demo mode
-	SecureCookie  bool           // cookies over TLS only, and browsers told to stay on it
-	Trusted       []netip.Prefix // proxies whose word on the client's address is taken
-	SignInsMinute int            // sign-ins allowed a minute from one address
+	Web           fs.FS                     // the built front end
+	DemoSignIns   []DemoSignIn              // shown on the sign-in screen; only in demo mode
+	MoveClock     func(time.Duration) error // moves Now on; only in demo mode
+	SecureCookie  bool                      // cookies over TLS only, and browsers told to stay on it
+	Trusted       []netip.Prefix            // proxies whose word on the client's address is taken
+	SignInsMinute int                       // sign-ins allowed a minute from one address
 	Now           func() time.Time
 	Ending        context.Context       // ends what is sent live when it is done; nil: never
 	Metrics       prometheus.Registerer // where the server's metrics are registered; nil: nowhere
@@ -52,6 +53,7 @@ type server struct {
 	labels     labels
 	glances    glances
 	charges    charges
+	reaches    reaches
 	judgements judgements
 	visits     visits
 	lives      lives

@@ -77,17 +77,25 @@ func TestOnACharger(t *testing.T) {
 		} `json:"moments"`
 	}
 	c.call("GET", "/api/clock", nil).into(200, &clock)
-	if len(clock.Moments) != 1 || clock.Moments[0].Over || clock.Moments[0].Station != "charge" || clock.Moments[0].Word != "check charge" || !clock.Moments[0].At.Equal(second.Check) {
+	if len(clock.Moments) != 3 || clock.Moments[0].Over || clock.Moments[0].Station != "charge" || clock.Moments[0].Word != "check charge" || !clock.Moments[0].At.Equal(second.Check) ||
+		clock.Moments[1].Word != "ready to test" || !clock.Moments[1].At.Equal(second.Ready) || clock.Moments[2].Word != "full" {
 		t.Errorf("the clock: %+v", clock)
 	}
 	var list struct {
 		Jobs []struct {
-			Charge time.Time `json:"charge_check"`
+			Wait struct{ At time.Time }
+			Hung struct {
+				Charger string
+				Since   time.Time
+				Ready   time.Time `json:"ready_at"`
+				Sign    string
+			}
 		} `json:"jobs"`
 		Tally []struct{ Hands, Clock int } `json:"tally"`
 	}
 	c.call("GET", "/api/jobs?wait=clock", nil).into(200, &list)
-	if len(list.Jobs) != 1 || !list.Jobs[0].Charge.Equal(second.Check) || list.Tally[0].Clock != 1 {
+	if len(list.Jobs) != 1 || !list.Jobs[0].Wait.At.Equal(second.Check) || list.Jobs[0].Hung.Charger != "3" || !list.Jobs[0].Hung.Ready.Equal(second.Ready) ||
+		list.Jobs[0].Hung.Sign != "ok" || list.Tally[0].Clock != 1 {
 		t.Errorf("the floor: %+v", list)
 	}
 	// A shorted cell is named, and what to do about it said.

@@ -25,6 +25,8 @@ type jobSheet struct {
 	Readings    []readingView `json:"readings" doc:"corrected ones too, in the order they were saved"`
 	InEffect    []string      `json:"in_effect" doc:"ids of the readings that no other corrects, in the order they were taken"`
 	Rest        *restView     `json:"rest,omitempty" doc:"the rest that runs, if one does"`
+	Stay        *restView     `json:"stay,omitempty" doc:"what it is left alone for, a rest too"`
+	WarmMinutes float64       `json:"warm_minutes,omitempty" doc:"in which it is warm enough where it is; left out where it is, or never will be"`
 	Wait        assess.Wait   `json:"wait"`
 	RestMinutes float64       `json:"rest_minutes" doc:"how long the house rests a battery"`
 	Plus        guide.Side    `json:"plus" doc:"the positive post"`
@@ -44,6 +46,10 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	if err != nil {
 		return nil, answer(err)
 	}
+	said, err := s.Store.Said(ctx, p.WorkshopID, id)
+	if err != nil {
+		return nil, answer(err)
+	}
 	out := jobSheet{
 		Job:         viewJob(j),
 		Readings:    viewReadings(log, voice(p)),
@@ -56,9 +62,16 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	}
 	out.Plus, out.Minus = guide.Posts(j.Vehicle.Earth)
 	if rest != nil {
-		out.Rest = viewRest(*rest)
+		out.Stay = viewRest(*rest)
+		if rest.Kind == assess.StayRest {
+			out.Rest = out.Stay
+		}
 	}
-	out.Wait = waits(assess.Assessment{Verdict: out.Verdict, Headline: out.Headline, Next: out.Next, Hangs: out.hangs}, rest, j, s.Now())
+	if minutes, ok := assess.Warming(s.caseOf(j, log), s.labels.find); ok && j.ClosedAt == nil {
+		out.WarmMinutes = minutes
+	}
+	a := assess.Assessment{Verdict: out.Verdict, Headline: out.Headline, Next: out.Next, Hangs: out.hangs}
+	out.Wait = assess.Waits(a, stayOf(rest), saidOf(said[id]), j.ClosedAt != nil, s.Now())
 	return replied(out)
 }
 
@@ -90,14 +103,6 @@ func (s *server) job(ctx context.Context, id string) (store.Job, []store.StoredR
 	return j, rs[id], answer(err)
 }
 
-func waits(a assess.Assessment, rest *store.Rest, j store.Job, now time.Time) assess.Wait {
-	var ends *time.Time
-	if rest != nil {
-		ends = &rest.EndsAt
-	}
-	return assess.Waits(a, ends, j.ClosedAt != nil, now)
-}
-
 // jobLine is a job in a list.
 type jobLine struct {
 	ID       string      `json:"id" format:"uuid"`
@@ -109,68 +114,111 @@ type jobLine struct {
 	Because  words.Text  `json:"because"`
 	Level    bench.Level `json:"level"`
 	Wait     assess.Wait `json:"wait"`
-	Rest     *restView   `json:"rest,omitempty"`
+	Stay     *restView   `json:"stay,omitempty" doc:"what it is left alone for"`
+	Hung     *hungLine   `json:"hung,omitempty" doc:"the charger it hangs on"`
+	Moments  []Moment    `json:"moments" doc:"at which it needs hands, the soonest first"`
+	Promised *time.Time  `json:"promised_at,omitempty"`
 	OpenedAt time.Time   `json:"opened_at"`
 	ClosedAt *time.Time  `json:"closed_at,omitempty"`
-	Charge   *time.Time  `json:"charge_check,omitempty" doc:"when it is to be looked at on its charger"`
 	Since    time.Time   `json:"since" doc:"when it was last worked on, or its rest was over: it waits since then"`
 	By       string      `json:"by" doc:"who worked on it last"`
 }
 
-// waiting is the line in the order of the floor.
-func (l jobLine) waiting() assess.Waiting {
-	return assess.Waiting{Wait: l.Wait, Level: l.Level, Resting: l.Rest != nil, OpenedAt: l.OpenedAt}
+// hungLine is a battery on its charger, in a list.
+type hungLine struct {
+	Charger string     `json:"charger,omitempty" doc:"as the shop calls it"`
+	Since   *time.Time `json:"since,omitempty" doc:"left out where nobody noted it"`
+	Delay   *time.Time `json:"refuses_until,omitempty" doc:"when it begins to take current, where it does not from the start"`
+	Ready   *time.Time `json:"ready_at,omitempty"`
+	Full    *time.Time `json:"full_at,omitempty"`
+	Text    words.Text `json:"text,omitzero" doc:"how it is doing"`
+	Sign    string     `json:"sign,omitempty" enum:"ok,note,act,stop"`
 }
 
-// lines judges a list of jobs.
-func (s *server) lines(ctx context.Context, jobs []store.Job) ([]jobLine, error) {
+// waiting is the line in the order of the floor.
+func (l jobLine) waiting() assess.Waiting {
+	return assess.Waiting{Wait: l.Wait, Level: l.Level, Resting: l.Stay != nil, OpenedAt: l.OpenedAt}
+}
+
+// lines judges a list of jobs; pending is how many charges are still to be worked out.
+func (s *server) lines(ctx context.Context, jobs []store.Job) (out []jobLine, pending int, err error) {
 	p := who(ctx)
 	known, err := s.glanceAt(ctx, jobs)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	rests, err := s.Store.RunningRests(ctx, p.WorkshopID)
 	if err != nil {
-		return nil, answer(err)
+		return nil, 0, answer(err)
 	}
-	out := make([]jobLine, len(jobs))
+	said, err := s.Store.Said(ctx, p.WorkshopID, "")
+	if err != nil {
+		return nil, 0, answer(err)
+	}
+	var hung []store.Job
+	for _, j := range jobs {
+		if known[j.ID].Hangs != nil && j.ClosedAt == nil {
+			hung = append(hung, j)
+		}
+	}
+	charges, pending, err := s.chargings(ctx, hung)
+	if err != nil {
+		return nil, 0, err
+	}
+	now := s.Now()
+	out = make([]jobLine, len(jobs))
 	for i, j := range jobs {
 		a := known[j.ID]
+		l := jobLine{
+			ID: j.ID, Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Class: j.Vehicle.Class, Customer: j.Customer,
+			Headline: a.Headline, Because: a.Because, Level: a.Level(),
+			OpenedAt: j.OpenedAt, ClosedAt: j.ClosedAt, Since: a.since, By: a.by, Promised: j.Promised,
+			Moments: []Moment{},
+		}
 		var rest *store.Rest
-		if r, ok := rests[j.ID]; ok {
+		if r, ok := rests[j.ID]; ok && j.ClosedAt == nil {
 			rest = &r
+			l.Stay = viewRest(r)
 		}
-		out[i] = jobLine{
-			ID:       j.ID,
-			Tag:      j.Battery.Tag,
-			Vehicle:  j.Vehicle.Name,
-			Class:    j.Vehicle.Class,
-			Customer: j.Customer,
-			Headline: a.Headline,
-			Because:  a.Because,
-			Level:    a.Level(),
-			OpenedAt: j.OpenedAt,
-			ClosedAt: j.ClosedAt,
-			Wait:     waits(a.Assessment, rest, j, s.Now()),
-			Since:    a.since,
-			By:       a.by,
-		}
-		if h := a.Hangs; h != nil && !h.Check.IsZero() && j.ClosedAt == nil {
-			out[i].Charge = &h.Check
-			if h.Check.Before(s.Now()) && h.Check.After(out[i].Since) {
-				out[i].Since = h.Check
+		l.Wait = assess.Waits(a.Assessment, stayOf(rest), saidOf(said[j.ID]), j.ClosedAt != nil, now)
+		if j.ClosedAt == nil {
+			l.hangs(a.Assessment, charges[j.ID])
+			l.Moments = moments(a.Assessment, stayOf(rest), charges[j.ID], said[j.ID], now)
+			// What has come waits for hands since then.
+			for _, m := range l.Moments {
+				if m.Over && m.At.After(l.Since) {
+					l.Since = m.At
+				}
 			}
 		}
-		if rest != nil {
-			out[i].Rest = viewRest(*rest)
-			if over := rest.EndsAt; over.Before(s.Now()) && over.After(out[i].Since) {
-				out[i].Since = over
-			}
-		}
+		out[i] = l
 	}
 	words.Spoken(&out, voice(p))
-	return out, nil
+	return out, pending, nil
 }
+
+// hangs notes the charger a job's battery hangs on, and what is foretold of it.
+func (l *jobLine) hangs(a assess.Assessment, c *charging) {
+	h := a.Hangs
+	if h == nil {
+		return
+	}
+	l.Hung = &hungLine{Charger: h.Charger}
+	if !h.Since.IsZero() {
+		l.Hung.Since = &h.Since
+	}
+	if c == nil {
+		return
+	}
+	l.Hung.Ready, l.Hung.Full, l.Hung.Text, l.Hung.Sign = c.Ready, c.Full, c.Follows.Text, c.Follows.Sign
+	if d := c.Now.Delay.Best; d > leastDelay {
+		at := h.Since.Add(time.Duration(d * float64(time.Hour)))
+		l.Hung.Delay = &at
+	}
+}
+
+// leastDelay is the hours from which a wait for current is drawn.
+const leastDelay = 0.25
 
 type listJobsInput struct {
 	Find   string `query:"find" maxLength:"80" doc:"part of a tag, vehicle or customer"`
@@ -202,7 +250,27 @@ type jobList struct {
 	Jobs []jobLine `json:"jobs"`
 	All  int       `json:"all" doc:"how many there are, of which these are a part"`
 	// Of all open jobs that are found, whatever they are narrowed to.
-	Tally []tally `json:"tally" doc:"open jobs by who had them in hand last"`
+	Tally   []tally   `json:"tally" doc:"open jobs by who had them in hand last"`
+	Done    []jobLine `json:"done" doc:"of a whole floor: what was handed over in the last hours, the last first"`
+	Pending int       `json:"pending" doc:"charges that are still being worked out: ask again"`
+}
+
+// What was handed over stands on the floor for some hours, and so many at most.
+const (
+	doneHours = 4
+	mostDone  = 12
+)
+
+// handedOver gives what was handed over in the last hours.
+func (s *server) handedOver(ctx context.Context) ([]jobLine, error) {
+	jobs, _, err := s.Store.Jobs(ctx, who(ctx).WorkshopID, true, "", store.Page{Most: mostDone})
+	if err != nil {
+		return nil, answer(err)
+	}
+	from := s.Now().Add(-doneHours * time.Hour)
+	jobs = slices.DeleteFunc(jobs, func(j store.Job) bool { return j.ClosedAt == nil || j.ClosedAt.Before(from) })
+	out, _, err := s.lines(ctx, jobs)
+	return out, err
 }
 
 // tally is how many open jobs somebody had in hand last, by what they wait for.
@@ -246,16 +314,21 @@ func (s *server) listJobs(ctx context.Context, in *listJobsInput) (*output[jobLi
 	if err != nil {
 		return nil, answer(err)
 	}
-	lines, err := s.lines(ctx, jobs)
+	lines, pending, err := s.lines(ctx, jobs)
 	if err != nil {
 		return nil, err
 	}
-	out := jobList{s.Now(), lines, all, []tally{}}
+	out := jobList{Now: s.Now(), Jobs: lines, All: all, Tally: []tally{}, Done: []jobLine{}, Pending: pending}
 	if !in.Closed {
 		out.Tally = tallied(lines)
 		lines = slices.DeleteFunc(lines, func(l jobLine) bool { return !in.keeps(l) })
 		slices.SortStableFunc(lines, func(a, b jobLine) int { return assess.ByWait(a.waiting(), b.waiting()) })
 		out.Jobs, out.All = part(in.Window, lines), len(lines)
+		if in.Find == "" && in.Wait == "" && in.By == "" && in.From == 0 {
+			if out.Done, err = s.handedOver(ctx); err != nil {
+				return nil, err
+			}
+		}
 	}
 	return replied(out)
 }

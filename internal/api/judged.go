@@ -4,6 +4,7 @@ import (
 	"sync"
 	"time"
 
+	"grapnel/core/assess"
 	"grapnel/core/words"
 	"grapnel/internal/store"
 )
@@ -46,7 +47,7 @@ func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, 
 		at:    now.Truncate(judgementHolds),
 	}
 	var ends *time.Time
-	if rest != nil {
+	if rest != nil && rest.Kind == assess.StayRest {
 		ends, key.ends, key.over = &rest.EndsAt, rest.EndsAt, rest.EndsAt.Before(now)
 	}
 	if j.ClosedAt != nil {

@@ -95,7 +95,7 @@ func (l *live) wake(workshopID string) {
 func (l *live) watch(ctx context.Context, workshopID string, shop *listeners) {
 	tick := time.NewTicker(lookEvery)
 	defer tick.Stop()
-	since := time.Now().UTC()
+	since := l.store.Now()
 	told := map[store.Touch]bool{}
 	for {
 		select {
@@ -105,7 +105,7 @@ func (l *live) watch(ctx context.Context, workshopID string, shop *listeners) {
 		case <-shop.wake:
 		}
 		// A clock that jumped back must not leave everybody looking at a time to come.
-		if now := time.Now().UTC(); since.After(now) {
+		if now := l.store.Now(); since.After(now) {
 			since = now
 		}
 		asking, done := context.WithTimeout(ctx, patience)

@@ -64,6 +64,9 @@ func (s *server) headers(next http.Handler) http.Handler {
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
 		h.Set("Content-Security-Policy", policy(""))
+		if s.MoveClock != nil {
+			h.Set("Date", s.Now().UTC().Format(http.TimeFormat)) // what devices take the time from
+		}
 		if s.SecureCookie {
 			h.Set("Strict-Transport-Security", "max-age=31536000")
 		}

@@ -47,6 +47,10 @@ func answer(err error) error {
 		)
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
+	case errors.Is(err, store.ErrNamed):
+		return conflict(sameName, "There is a charger of this name. Give it another.")
+	case errors.Is(err, store.ErrChargers):
+		return conflict(many, sentence(err)+". Retire one that is in use no longer.")
 	case errors.Is(err, store.ErrLastLead):
 		return conflict(lastLead, "This is the only lead. Make somebody else a lead first.")
 	case errors.Is(err, store.ErrNoLonger):
@@ -94,6 +98,7 @@ const (
 	changed     = "urn:grapnel:changed"       // somebody changed it in the meantime
 	notCharging = "urn:grapnel:not-charging"  // it hangs on no charger
 	knownTag    = "urn:grapnel:known-tag"     // a battery of that tag is known here
+	sameName    = "urn:grapnel:same-name"     // there is one of that name
 )
 
 func conflict(kind, detail string) error { return typed(http.StatusConflict, kind, detail) }

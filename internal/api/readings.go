@@ -1,12 +1,16 @@
 package api
 
 import (
+	"cmp"
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/core/assess"
 	"grapnel/core/casefile"
+	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/station"
 	"grapnel/core/words"
@@ -136,8 +140,12 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 
 type newRest struct {
 	ID      ID      `json:"id" doc:"made by the client, UUID v7"`
-	Minutes float64 `json:"minutes" minimum:"1" maximum:"2880"`
+	Kind    string  `json:"kind,omitempty" enum:"rest,warm,parts" doc:"what it is left alone for; a rest when left out"`
+	Minutes float64 `json:"minutes,omitempty" minimum:"1" maximum:"43200" doc:"left out to warm: as long as the model needs"`
 }
+
+// mostRest is the longest a battery rests or warms, minutes: two days.
+const mostRest = 2880
 
 type addRestInput struct {
 	OfJob
@@ -147,12 +155,27 @@ type addRestInput struct {
 func (s *server) addRest(ctx context.Context, in *addRestInput) (*sheetReply, error) {
 	p := who(ctx)
 	now := s.Now().UTC().Truncate(time.Second)
+	minutes := in.Body.Minutes
+	if in.Body.Kind != assess.StayParts && minutes > mostRest {
+		return nil, refuse("body", document.Problems{{Path: "minutes", Message: fmt.Sprintf("%g min is longer than two days. Give 1 to %d, or wait for parts", minutes, mostRest)}})
+	}
+	if minutes == 0 {
+		j, log, err := s.job(ctx, string(in.ID))
+		if err != nil {
+			return nil, err
+		}
+		var ok bool
+		if minutes, ok = assess.Warming(s.caseOf(j, log), s.labels.find); in.Body.Kind != assess.StayWarm || !ok {
+			return nil, huma.Error422UnprocessableEntity("Say for how many minutes. How long it warms is known only with its label, its temperature and that of a warmer room.")
+		}
+	}
 	rest := store.Rest{
 		ID:       string(in.Body.ID),
 		JobID:    string(in.ID),
+		Kind:     cmp.Or(in.Body.Kind, assess.StayRest),
 		ByID:     p.ID,
 		StartsAt: now,
-		EndsAt:   now.Add(time.Duration(in.Body.Minutes * float64(time.Minute))),
+		EndsAt:   now.Add(time.Duration(minutes * float64(time.Minute))),
 	}
 	if err := s.Store.AddRest(ctx, p.WorkshopID, rest); err != nil {
 		return nil, answer(err)

@@ -189,6 +189,8 @@ type session struct {
 	Person *personView  `json:"person,omitempty" doc:"absent when nobody is signed in"`
 	ByPIN  []pinPerson  `json:"by_pin" doc:"who may come in on this device by PIN"`
 	Demo   []DemoSignIn `json:"demo,omitempty" doc:"sign-ins anybody may use; in demo mode only"`
+	// Whether its clock can be moved on.
+	DemoClock bool `json:"demo_clock,omitempty" doc:"its clock can be moved on; in demo mode only"`
 }
 
 type pinPerson struct {
@@ -216,7 +218,7 @@ type sessionReply struct {
 
 // sessionOf tells a device who is in, and who else may come in there by PIN.
 func (s *server) sessionOf(ctx context.Context, p *signed) (session, error) {
-	out := session{ByPIN: []pinPerson{}}
+	out := session{ByPIN: []pinPerson{}, DemoClock: s.MoveClock != nil}
 	device := ""
 	if p != nil {
 		out.Person = &personView{

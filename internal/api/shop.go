@@ -1,17 +1,13 @@
 package api
 
 import (
-	"cmp"
 	"context"
 	"errors"
-	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"grapnel/core/assess"
 	"grapnel/core/battery"
-	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/guide"
 	"grapnel/core/reading"
@@ -73,52 +69,6 @@ func (s *server) getBattery(ctx context.Context, in *OfTag) (*output[reading.Bat
 		return nil, answer(err)
 	}
 	return replied(b)
-}
-
-// moment is a time at which a battery needs hands.
-type moment struct {
-	JobID   string    `json:"job_id" format:"uuid"`
-	Tag     string    `json:"tag"`
-	Vehicle string    `json:"vehicle"`
-	At      time.Time `json:"at"`
-	Word    string    `json:"word"`
-	Over    bool      `json:"over" doc:"the time has come: hands are wanted"`
-	Call    string    `json:"call" doc:"what the clock calls when the time comes"`
-	Station string    `json:"station" doc:"where the work goes on then"`
-}
-
-type clock struct {
-	Now     time.Time `json:"now"`
-	Moments []moment  `json:"moments"`
-}
-
-func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], error) {
-	jobs, _, err := s.Store.Jobs(ctx, who(ctx).WorkshopID, false, "", store.Page{Most: everyJob})
-	if err != nil {
-		return nil, answer(err)
-	}
-	lines, err := s.lines(ctx, jobs)
-	if err != nil {
-		return nil, err
-	}
-	out := clock{s.Now(), []moment{}}
-	for _, l := range lines {
-		// What must not be worked on calls nobody to take its volts.
-		if l.Rest != nil && l.Level != bench.Stopped {
-			word, over := assess.RestMoment(l.Rest.EndsAt, out.Now)
-			call, at := assess.RestCall()
-			out.Moments = append(out.Moments, moment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, At: l.Rest.EndsAt,
-				Word: word, Over: over, Call: call, Station: at})
-		}
-		if l.Charge != nil && l.Level != bench.Stopped && l.Rest == nil {
-			word, over := assess.ChargeMoment(*l.Charge, out.Now)
-			call, at := assess.ChargeCall()
-			out.Moments = append(out.Moments, moment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, At: *l.Charge,
-				Word: word, Over: over, Call: call, Station: at})
-		}
-	}
-	slices.SortFunc(out.Moments, func(a, b moment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
-	return replied(out)
 }
 
 type rulesBody struct {

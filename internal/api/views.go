@@ -26,6 +26,7 @@ type JobDetails struct {
 	Note       string             `json:"note,omitempty" maxLength:"500" doc:"the complaint in the customer's words"`
 	Complaint  []string           `json:"complaint,omitempty"`
 	Conditions reading.Conditions `json:"conditions,omitempty"`
+	Promised   *time.Time         `json:"promised_at,omitempty" doc:"when it is promised back"`
 }
 
 func (d JobDetails) job() store.Job {
@@ -36,6 +37,7 @@ func (d JobDetails) job() store.Job {
 		Note:       words.CleanLines(d.Note),
 		Complaint:  d.Complaint,
 		Conditions: d.Conditions,
+		Promised:   d.Promised,
 	}
 }
 
@@ -61,7 +63,7 @@ func viewJob(j store.Job) jobView {
 		OpenedBy:     j.OpenedBy,
 		ClosedAt:     j.ClosedAt,
 		ClosedBy:     j.ClosedBy,
-		JobDetails:   JobDetails{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions},
+		JobDetails:   JobDetails{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, j.Promised},
 		Build:        battery.ChemistryWords().Said(string(j.Battery.Chemistry)),
 		BatteryVolts: j.Case(nil).Volts(),
 	}
@@ -105,11 +107,12 @@ func viewReadings(all []store.StoredReading, v words.Voice) []readingView {
 // restView is a rest under way.
 type restView struct {
 	ID       string    `json:"id" format:"uuid"`
+	Kind     string    `json:"kind" enum:"rest,warm,parts"`
 	StartsAt time.Time `json:"starts_at"`
 	EndsAt   time.Time `json:"ends_at"`
 }
 
-func viewRest(r store.Rest) *restView { return &restView{r.ID, r.StartsAt, r.EndsAt} }
+func viewRest(r store.Rest) *restView { return &restView{r.ID, r.Kind, r.StartsAt, r.EndsAt} }
 
 // Judgement is what core says of a case, with readings by their ids.
 type Judgement struct {

@@ -61,6 +61,9 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 			return err
 		}
 	}
+	if err := f.bank(ctx, byTag); err != nil {
+		return err
+	}
 	for tag, twin := range map[string]string{"K-0098": "K-0099", "K-0090": "K-0091"} {
 		if err := s.SetTwin(ctx, f.ws, store.Actor{ID: id(technicians[0].Name)}, tag, twin); err != nil {
 			return err
@@ -150,7 +153,7 @@ func (f filler) morning(ctx context.Context, u unit, m morning, by string) error
 	for _, t := range m.readings {
 		rs = append(rs, taking(t.r, ago(f.now, t.ago)))
 	}
-	jobID, err := f.add(ctx, j, "morning "+m.tag, by, ago(f.now, m.opened), rs)
+	jobID, err := f.add(ctx, f.promised(j), "morning "+m.tag, by, ago(f.now, m.opened), rs)
 	if err != nil || m.rest[1] == 0 {
 		return err
 	}
@@ -161,6 +164,7 @@ func (f filler) morning(ctx context.Context, u unit, m morning, by string) error
 		store.Rest{
 			ID:       id("rest " + m.tag),
 			JobID:    jobID,
+			Kind:     m.stay,
 			ByID:     id(by),
 			StartsAt: start,
 			EndsAt:   start.Add(time.Duration(m.rest[1]) * time.Minute),

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"time"
 
+	"grapnel/core/assess"
 	"grapnel/core/battery"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
@@ -119,6 +120,7 @@ type morning struct {
 	batteryC  float64
 	readings  []taken
 	rest      [2]int // started minutes ago, for minutes
+	stay      string // what for; its voltage when left out
 }
 
 func num(v float64) *float64 { return &v }
@@ -177,39 +179,43 @@ func unrested(v, minutes float64) reading.Reading {
 // jobs of this morning, at every stage the workshop knows.
 var mornings = []morning{
 	{"K-0142", 95, "turns slowly since the frost", []string{"slow_crank", "cold_only"}, 6, 6,
-		[]taken{{60, rested(12.24, 720)}}, [2]int{}},
+		[]taken{{60, rested(12.24, 720)}}, [2]int{}, ""},
 	{"K-0117", 200, "dead after a week away", []string{"dead_silent", "after_standing"}, 15, 14,
-		[]taken{{190, rested(11.62, 5000)}, {38, full(2.4, 0.1)}}, [2]int{38, 60}},
+		[]taken{{190, rested(11.62, 5000)}, {38, full(2.4, 0.1)}}, [2]int{38, 60}, ""},
 	{"K-0098", 150, "one side always low", []string{"slow_crank"}, 15, 11,
-		[]taken{{130, rested(12.72, 600)}}, [2]int{}},
-	{"K-0099", 148, "one side always low", []string{"slow_crank"}, 15, 11, nil, [2]int{52, 60}},
+		[]taken{{130, rested(12.72, 600)}}, [2]int{}, ""},
+	{"K-0099", 148, "one side always low", []string{"slow_crank"}, 15, 11, nil, [2]int{52, 60}, ""},
 	{"K-0121", 170, "third jump start this week", []string{"frequent_jumps", "short_trips"}, 14, 14,
-		[]taken{{165, rested(12.70, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}},
+		[]taken{{165, rested(12.70, 600)}, {120, loaded(320, 8.15, 14)}}, [2]int{}, ""},
 	{"K-0133", 70, "will not wake up in the morning", []string{"dead_silent"}, 15, 13,
-		[]taken{{62, rested(11.20, 500)}}, [2]int{}},
+		[]taken{{62, rested(11.20, 500)}}, [2]int{}, ""},
 	{"K-0105", 55, "rescue check before the weekend", nil, 15, 15,
-		[]taken{{50, unrested(12.95, 20)}}, [2]int{18, 60}},
+		[]taken{{50, unrested(12.95, 20)}}, [2]int{18, 60}, ""},
 	{"K-0111", 42, "turns slowly, lights dim", []string{"slow_crank", "dim_lights"}, 15, 12,
-		[]taken{{36, rested(6.30, 1440)}}, [2]int{}},
+		[]taken{{36, rested(6.30, 1440)}}, [2]int{}, ""},
 	{"K-0087", 30, "before it comes out of store", nil, 4, 4,
-		[]taken{{28, rested(12.70, 20000)}, {22, loaded(270, 10.05, 4)}}, [2]int{}},
-	{"K-0126", 25, "clicks and locks itself", []string{"rapid_click"}, 15, 9, nil, [2]int{}},
+		[]taken{{28, rested(12.70, 20000)}, {22, loaded(270, 10.05, 4)}}, [2]int{}, ""},
+	{"K-0126", 25, "clicks and locks itself", []string{"rapid_click"}, 15, 9, nil, [2]int{}, ""},
 	{"K-0138", 240, "stood in the open shed all week", []string{"dead_silent", "after_standing"}, -8, -8,
-		[]taken{{232, rested(11.80, 9000)}}, [2]int{}},
+		[]taken{{232, rested(11.80, 9000)}}, [2]int{}, ""},
 	{"K-0129", 18, "yearly check", nil, 15, 15,
-		[]taken{{15, rested(12.92, 900)}, {9, loaded(135, 10.4, 15)}}, [2]int{}},
+		[]taken{{15, rested(12.92, 900)}, {9, loaded(135, 10.4, 15)}}, [2]int{}, ""},
 	{"K-0102", 260, "slow since the frost", []string{"slow_crank"}, 9, 9,
 		[]taken{{255, looked("corrosion_earth", "loose_hold_down")}, {250, lid(0.62)}, {232, cleaned("posts", "clamps", "lid")},
 			{228, lid(0.03)}, {225, rested(12.31, 900)}, {218, acid(1.20, 1.205, 1.20, 1.195, 1.20, 1.20)}, {66, full(2.5, 0.9)},
-			{64, fixedUp("hold_down")}, {6, rested(12.62, 60)}, {3, loaded(360, 10.2, 9)}}, [2]int{}},
+			{64, fixedUp("hold_down")}, {6, rested(12.62, 60)}, {3, loaded(360, 10.2, 9)}}, [2]int{}, ""},
 	{"K-0132", 300, "dead again after a fortnight", []string{"after_standing", "recent_battery"}, 15, 15,
 		[]taken{{296, looked("clean")}, {290, rested(11.9, 2000)}, {70, full(3.6, 0.8)}, {40, rested(12.88, 1500)}, {34, loaded(405, 10.7, 15)},
-			{20, running(14.2, "raised", "on")}}, [2]int{}},
+			{20, running(14.2, "raised", "on")}}, [2]int{}, ""},
 	{"K-0122", 275, "slow on cold Mondays", []string{"slow_crank", "cold_only"}, 8, 8,
 		[]taken{{270, looked("clean")}, {262, rested(12.21, 900)}, {80, full(3, 0.9)}, {45, rested(12.75, 600)}, {38, loaded(360, 10.5, 8)},
-			{30, running(14.4, "raised", "on")}, {12, drawn(60, 40)}, {8, week(4, 12, 55)}}, [2]int{}},
+			{30, running(14.4, "raised", "on")}, {12, drawn(60, 40)}, {8, week(4, 12, 55)}}, [2]int{}, ""},
 	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8,
-		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}},
+		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}, ""},
+	{tag: "K-0135", opened: 110, note: "weak since autumn", complaint: []string{"slow_crank"}, ambientC: 12, batteryC: 12,
+		readings: []taken{{100, looked("clean")}, {95, rested(12.68, 700)}, {88, loaded(380, 7.9, 12)}}, rest: [2]int{40, 22 * 60}, stay: assess.StayParts},
+	{tag: "K-0101", opened: 130, note: "slow in the frost", complaint: []string{"slow_crank", "cold_only"}, ambientC: 18, batteryC: -6,
+		readings: []taken{{126, looked("clean")}}, rest: [2]int{120, 290}, stay: assess.StayWarm},
 }
 
 // ago is a time some minutes before now.

@@ -32,8 +32,10 @@ import (
 type Stage struct {
 	URL     string
 	Store   *store.Store
+	Moves   bool // servers put before it from now on let its clock be moved on
 	front   fs.FS
 	browser context.Context
+	clock   *demo.Clock
 }
 
 // Start fills a throwaway database, serves it and starts Chromium. The returned
@@ -58,7 +60,14 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 		stop()
 		return nil, nil, err
 	}
-	st := &Stage{Store: s, front: front, browser: browser}
+	clock, err := demo.OpenClock("")
+	if err != nil {
+		_ = s.Close()
+		stop()
+		return nil, nil, err
+	}
+	s.SetNow(clock.Now)
+	st := &Stage{Store: s, front: front, browser: browser, clock: clock}
 	url, end, err := st.Serve("127.0.0.1:0")
 	if err != nil {
 		_ = s.Close()
@@ -81,7 +90,10 @@ func (s *Stage) Serve(address string) (url string, end func(), err error) {
 		return "", nil, err
 	}
 	ending, stop := context.WithCancel(context.Background())
-	c := api.Config{Store: s.Store, Web: s.front, SignInsMinute: 1000, Now: time.Now, Ending: ending}
+	c := api.Config{Store: s.Store, Web: s.front, SignInsMinute: 1000, Now: s.clock.Now, Ending: ending}
+	if s.Moves {
+		c.MoveClock = s.clock.Move
+	}
 	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}

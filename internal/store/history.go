@@ -27,6 +27,10 @@ const (
 	LowsSet     = "lows_set"
 	TwinSet     = "twin_set"
 
+	ChargerAdded   = "charger_added"
+	ChargerChanged = "charger_changed"
+	ChargerRetired = "charger_retired"
+
 	PersonAdded   = "person_added"
 	PersonChanged = "person_changed"
 	PassphraseSet = "passphrase_set"

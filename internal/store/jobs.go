@@ -27,6 +27,7 @@ type Job struct {
 	Note       string
 	Complaint  []string
 	Conditions reading.Conditions
+	Promised   *time.Time // when it is promised back
 	Rules      rules.Rules
 	Version    int
 	OpenedAt   time.Time
@@ -69,7 +70,11 @@ func (j Job) mark(readings []StoredReading) ([]byte, error) {
 	if j.Source != nil {
 		return fingerprint(j.Source)
 	}
-	return fingerprint(j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, bodies(readings))
+	parts := []any{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, bodies(readings)}
+	if j.Promised != nil {
+		parts = append(parts, j.Promised)
+	}
+	return fingerprint(parts...)
 }
 
 // Opened reports whether a job was opened before under the id of this one: ErrTaken
@@ -130,8 +135,8 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 		_, err = tx.ExecContext(
 			ctx,
 			`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
-			ambient_c, battery_c, rules, fingerprint, opened_at, opened_by, places, entries, touched_at, find)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			ambient_c, battery_c, promised_at, rules, fingerprint, opened_at, opened_by, places, entries, touched_at, find)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			workshopID,
 			j.ID,
 			batteryID,
@@ -142,6 +147,7 @@ func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings [
 			asDoc(&j.Complaint),
 			j.Conditions.AmbientC,
 			j.Conditions.BatteryC,
+			inUTC(j.Promised),
 			asDoc(&j.Rules),
 			mark,
 			j.OpenedAt.UTC(),
@@ -264,9 +270,9 @@ func (s *Store) ChangeJob(ctx context.Context, workshopID string, by Actor, j Jo
 		}
 		_, err = tx.ExecContext(ctx,
 			`UPDATE job SET battery_id = ?, vehicle = ?, battery = ?, customer = ?, note = ?, complaint = ?,
-			ambient_c = ?, battery_c = ?, find = ?, version = version + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`,
+			ambient_c = ?, battery_c = ?, promised_at = ?, find = ?, version = version + 1, touched_at = ? WHERE workshop_id = ? AND id = ?`,
 			batteryID, asDoc(&j.Vehicle), asDoc(&j.Battery), j.Customer, j.Note, asDoc(&j.Complaint),
-			j.Conditions.AmbientC, j.Conditions.BatteryC, findable(j), s.now(), workshopID, j.ID)
+			j.Conditions.AmbientC, j.Conditions.BatteryC, inUTC(j.Promised), findable(j), s.now(), workshopID, j.ID)
 		if err != nil || sameDetails(was, j) {
 			return err
 		}
@@ -282,10 +288,20 @@ type details struct {
 	Note       string             `json:"note"`
 	Complaint  []string           `json:"complaint"`
 	Conditions reading.Conditions `json:"conditions"`
+	Promised   *time.Time         `json:"promised_at,omitempty"`
 }
 
 func (j Job) details() details {
-	return details{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions}
+	return details{j.Vehicle, j.Battery, j.Customer, j.Note, j.Complaint, j.Conditions, inUTC(j.Promised)}
+}
+
+// inUTC is a time as the database keeps it.
+func inUTC(t *time.Time) *time.Time {
+	if t == nil {
+		return nil
+	}
+	at := t.UTC().Truncate(time.Microsecond)
+	return &at
 }
 
 // sameDetails reports whether two jobs say the same of vehicle, battery and complaint.
@@ -304,6 +320,9 @@ func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id st
 			return err
 		}
 		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
+			return err
+		}
+		if err := unsay(ctx, tx, workshopID, id); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx,
@@ -348,7 +367,7 @@ func (s *Store) held(ctx context.Context, tx *sql.Tx, workshopID, id string) (Jo
 	return s.job(ctx, tx, workshopID, id)
 }
 
-const jobColumns = `SELECT j.id, j.vehicle, j.battery, j.customer, j.note, j.complaint, j.ambient_c, j.battery_c, j.rules, j.version,
+const jobColumns = `SELECT j.id, j.vehicle, j.battery, j.customer, j.note, j.complaint, j.ambient_c, j.battery_c, j.promised_at, j.rules, j.version,
 	j.opened_at, j.opened_by, o.name, j.closed_at, COALESCE(c.name, ''), j.touched_at, j.entries
 	FROM job j STRAIGHT_JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by
 	LEFT JOIN person c ON c.workshop_id = j.workshop_id AND c.id = j.closed_by `
@@ -362,7 +381,7 @@ type querier interface {
 func scanJob(scan func(...any) error) (Job, error) {
 	var j Job
 	err := scan(&j.ID, asDoc(&j.Vehicle), asDoc(&j.Battery), &j.Customer, &j.Note, asDoc(&j.Complaint),
-		&j.Conditions.AmbientC, &j.Conditions.BatteryC, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID,
+		&j.Conditions.AmbientC, &j.Conditions.BatteryC, &j.Promised, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID,
 		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy, &j.Stamp.Touched, &j.Stamp.Entries)
 	j.Stamp.Version, j.Stamp.Closed = j.Version, j.ClosedAt != nil
 	return j, err
@@ -468,4 +487,20 @@ func (s *Store) LastOpened(ctx context.Context, workshopID string) (Job, error) 
 func (s *Store) CountJobs(ctx context.Context, workshopID string) (n int, err error) {
 	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM job WHERE workshop_id = ?`, workshopID).Scan(&n)
 	return n, err
+}
+
+// OpenOfTag gives the ids of the open jobs of the battery of a tag, whatever its capitals.
+func (s *Store) OpenOfTag(ctx context.Context, workshopID, tag string) ([]string, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT STRAIGHT_JOIN j.id FROM battery b JOIN job j FORCE INDEX (job_battery)
+		ON j.workshop_id = b.workshop_id AND j.battery_id = b.id AND j.closed_at IS NULL WHERE b.workshop_id = ? AND b.tag = ?`, workshopID, tag)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	return ids, each(rows, func() error {
+		var id string
+		err := rows.Scan(&id)
+		ids = append(ids, id)
+		return err
+	})
 }

@@ -62,37 +62,45 @@ func InEffect(all []StoredReading) []StoredReading {
 // replaces. A reading that is already corrected gives ErrChanged.
 func (s *Store) AddReading(ctx context.Context, workshopID string, r StoredReading) error {
 	err := s.tx(ctx, func(tx *sql.Tx) error {
-		mark, err := fingerprint(r.JobID, r.Reading, r.Replaces)
-		if err != nil {
-			return err
-		}
-		var old []byte
-		err = tx.QueryRowContext(ctx, `SELECT fingerprint FROM reading WHERE workshop_id = ? AND id = ?`, workshopID,
-			r.ID).
-			Scan(&old)
-		if err == nil {
-			if bytes.Equal(old, mark) {
-				return nil
-			}
-			return ErrTaken
-		}
-		if !errors.Is(err, sql.ErrNoRows) {
-			return err
-		}
-		if err := s.nextPlace(ctx, tx, workshopID, &r); err != nil {
-			return err
-		}
-		if r.EndsRest {
-			if err := endRests(ctx, tx, workshopID, r.JobID, s.now()); err != nil {
-				return err
-			}
-		}
-		return s.insertReading(ctx, tx, workshopID, r)
+		_, err := s.addReading(ctx, tx, workshopID, r)
+		return err
 	})
 	if duplicate(err) && strings.Contains(err.Error(), "reading_replaced_once") {
 		return fmt.Errorf("this reading is already corrected: %w", ErrChanged)
 	}
 	return err
+}
+
+// addReading adds a reading in a transaction; known says that it was there before.
+func (s *Store) addReading(ctx context.Context, tx *sql.Tx, workshopID string, r StoredReading) (known bool, err error) {
+	mark, err := fingerprint(r.JobID, r.Reading, r.Replaces)
+	if err != nil {
+		return false, err
+	}
+	var old []byte
+	err = tx.QueryRowContext(ctx, `SELECT fingerprint FROM reading WHERE workshop_id = ? AND id = ?`, workshopID,
+		r.ID).
+		Scan(&old)
+	if err == nil {
+		if bytes.Equal(old, mark) {
+			return true, nil
+		}
+		return false, ErrTaken
+	}
+	if !errors.Is(err, sql.ErrNoRows) {
+		return false, err
+	}
+	if err := s.nextPlace(ctx, tx, workshopID, &r); err != nil {
+		return false, err
+	}
+	if r.EndsRest {
+		// What is waited for may come all the same.
+		if _, err := tx.ExecContext(ctx, `UPDATE rest SET ended_at = ? WHERE workshop_id = ? AND job_id = ? AND ended_at IS NULL AND kind <> 'parts'`,
+			s.now(), workshopID, r.JobID); err != nil {
+			return false, err
+		}
+	}
+	return false, s.insertReading(ctx, tx, workshopID, r)
 }
 
 // MostReadings is how many readings a job holds, corrections not counted: as many as the

@@ -1,16 +1,19 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"errors"
 	"time"
 )
 
-// Rest is a time a battery is left alone so that its voltage can be believed.
+// Rest is a time a battery is left alone: so that its voltage can be believed, to warm
+// up, or until parts come.
 type Rest struct {
 	ID       string
 	JobID    string
+	Kind     string // one of assess.Stays; empty counts as a rest
 	StartsAt time.Time
 	EndsAt   time.Time
 	ByID     string
@@ -21,14 +24,15 @@ type Rest struct {
 func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 	// As the database keeps them, so that a repeat is known for one.
 	r.StartsAt, r.EndsAt = r.StartsAt.UTC().Truncate(time.Second), r.EndsAt.UTC().Truncate(time.Second)
+	r.Kind = cmp.Or(r.Kind, "rest")
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		var jobID string
+		var jobID, kind string
 		var starts, ends time.Time
-		err := tx.QueryRowContext(ctx, `SELECT job_id, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
+		err := tx.QueryRowContext(ctx, `SELECT job_id, kind, starts_at, ends_at FROM rest WHERE workshop_id = ? AND id = ?`,
 			workshopID, r.ID).
-			Scan(&jobID, &starts, &ends)
+			Scan(&jobID, &kind, &starts, &ends)
 		if err == nil {
-			if jobID == r.JobID && ends.Sub(starts) == r.EndsAt.Sub(r.StartsAt) {
+			if jobID == r.JobID && kind == r.Kind && ends.Sub(starts) == r.EndsAt.Sub(r.StartsAt) {
 				return nil
 			}
 			return ErrTaken
@@ -47,8 +51,8 @@ func (s *Store) AddRest(ctx context.Context, workshopID string, r Rest) error {
 			return err
 		}
 		_, err = tx.ExecContext(ctx,
-			`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by) VALUES (?, ?, ?, ?, ?, ?)`,
-			workshopID, r.ID, r.JobID, r.StartsAt.UTC(), r.EndsAt.UTC(), r.ByID)
+			`INSERT INTO rest (workshop_id, id, job_id, kind, starts_at, ends_at, begun_by) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+			workshopID, r.ID, r.JobID, r.Kind, r.StartsAt.UTC(), r.EndsAt.UTC(), r.ByID)
 		return err
 	})
 }
@@ -93,7 +97,7 @@ func (s *Store) RunningRest(ctx context.Context, workshopID, jobID string) (*Res
 func (s *Store) rests(ctx context.Context, where string, args ...any) (map[string]Rest, error) {
 	rows, err := s.db.QueryContext(
 		ctx,
-		`SELECT id, job_id, starts_at, ends_at, begun_by FROM rest `+where+` ORDER BY starts_at`,
+		`SELECT id, job_id, kind, starts_at, ends_at, begun_by FROM rest `+where+` ORDER BY starts_at`,
 		args...)
 	if err != nil {
 		return nil, err
@@ -101,7 +105,7 @@ func (s *Store) rests(ctx context.Context, where string, args ...any) (map[strin
 	out := map[string]Rest{}
 	return out, each(rows, func() error {
 		var r Rest
-		err := rows.Scan(&r.ID, &r.JobID, &r.StartsAt, &r.EndsAt, &r.ByID)
+		err := rows.Scan(&r.ID, &r.JobID, &r.Kind, &r.StartsAt, &r.EndsAt, &r.ByID)
 		out[r.JobID] = r
 		return err
 	})

@@ -102,6 +102,14 @@ func settled(cfg *mysql.Config, cluster bool) *mysql.Config {
 	return cfg
 }
 
+// Now gives the time that rows are written with.
+func (s *Store) Now() time.Time { return s.now() }
+
+// SetNow has rows written with the time of another clock; before the store is used.
+func (s *Store) SetNow(now func() time.Time) {
+	s.now = func() time.Time { return now().UTC().Truncate(time.Microsecond) }
+}
+
 // DB gives the connection pool.
 func (s *Store) DB() *sql.DB { return s.db.DB }
 
@@ -148,7 +156,7 @@ func failed(err error, unsure bool) error {
 	if unsure {
 		return fmt.Errorf("%w: %w", ErrUnsure, err)
 	}
-	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrNoLonger, ErrMany} {
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrNoLonger, ErrMany, ErrNamed, ErrChargers} {
 		if errors.Is(err, own) {
 			return err
 		}

@@ -21,6 +21,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's chargers, what hangs on them and what waits for them, in order */
+        get: operations["getBank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/chargers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a charger; may be repeated with the same id */
+        post: operations["addCharger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/chargers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a charger, or retire it */
+        put: operations["changeCharger"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hang a battery on a charger of the shop; may be repeated with the same id */
+        post: operations["hang"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep one's own order of what waits for a charger, or go back to the one proposed */
+        put: operations["setBankOrder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/tagged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The job in hand of a tag */
+        get: operations["getTagged"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batteries/{tag}": {
         parameters: {
             query?: never;
@@ -140,6 +242,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom a moment can be handed to */
+        get: operations["getColleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history": {
         parameters: {
             query?: never;
@@ -227,6 +346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/charge/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a charge would do, what forbids it, what to mind and how it is connected */
+        get: operations["planCharge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/close": {
         parameters: {
             query?: never;
@@ -254,6 +390,23 @@ export interface paths {
         /** What was changed of a job, by whom and when */
         get: operations["getJobHistory"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/moments/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say of a moment that it is done, put it off, hand it to somebody; nothing takes that back */
+        put: operations["sayMoment"];
         post?: never;
         delete?: never;
         options?: never;
@@ -665,6 +818,62 @@ export interface components {
             /** Format: double */
             low: number;
         };
+        BankBody: {
+            /**
+             * Format: int64
+             * @description promises kept by the order proposed
+             */
+            best: number;
+            /** Format: double */
+            best_late_minutes: number;
+            chargers: components["schemas"]["ChargerView"][];
+            /** @description on charge, on none of these chargers or on one that something else hangs on */
+            elsewhere: components["schemas"]["HungView"][];
+            /**
+             * Format: int64
+             * @description promises kept by hanging them as they came
+             */
+            first_come: number;
+            /** Format: int64 */
+            kept: number;
+            /** @description of charger */
+            kinds: components["schemas"]["Term"][];
+            /** Format: double */
+            late_minutes: number;
+            /** Format: date-time */
+            now: string;
+            /** @description the order is somebody's own */
+            own: boolean;
+            /**
+             * Format: int64
+             * @description charges that are still being worked out: ask again
+             */
+            pending: number;
+            /** Format: int64 */
+            promises: number;
+            /**
+             * Format: int64
+             * @description of the order, to be sent back with another
+             */
+            version: number;
+            /** @description in the order they are hung */
+            waiting: components["schemas"]["WaitingView"][];
+        };
+        BankOrderInputBody: {
+            /** @description in the order they are hung; left out for the order proposed */
+            jobs?: components["schemas"]["BankPlace"][];
+            /**
+             * Format: int64
+             * @description of the order the change starts from
+             */
+            version: number;
+        };
+        BankPlace: {
+            /** @description left out for the charger where it is full soonest */
+            charger_id?: string;
+            /** Format: uuid */
+            job_id: string;
+        };
         Battery: {
             /** @enum {string} */
             caps?: "removable" | "sealed";
@@ -753,6 +962,13 @@ export interface components {
             rule: string;
             to: string;
         };
+        ChangeChargerInputBody: {
+            /** @description it is in use no longer; what was charged on it stays */
+            retired?: boolean;
+            unit: components["schemas"]["Unit"];
+            /** Format: int64 */
+            version: number;
+        };
         ChangeFrom: {
             became: string;
             was: string;
@@ -773,6 +989,20 @@ export interface components {
             /** @description its code */
             what: string;
         };
+        ChargeRate: {
+            /** Format: double */
+            amps: number;
+            code: string;
+            word: string;
+        };
+        ChargerView: {
+            hung?: components["schemas"]["HungView"];
+            /** Format: uuid */
+            id: string;
+            unit: components["schemas"]["Unit"];
+            /** Format: int64 */
+            version: number;
+        };
         Charging: {
             /** Format: double */
             amps: number;
@@ -789,6 +1019,7 @@ export interface components {
             /** Format: date-time */
             full_at?: string;
             kind: string;
+            look: components["schemas"]["Expected"];
             /** @description the forecast by all looks */
             now: components["schemas"]["Curves"];
             /**
@@ -833,9 +1064,43 @@ export interface components {
             word: string;
         };
         Clock: {
-            moments: components["schemas"]["Moment"][];
+            moments: components["schemas"]["ClockMoment"][];
             /** Format: date-time */
             now: string;
+            /**
+             * Format: int64
+             * @description charges that are still being worked out: ask again
+             */
+            pending: number;
+        };
+        ClockMoment: {
+            /** Format: date-time */
+            at: string;
+            /** @description what the clock calls when the time comes */
+            call: string;
+            /** Format: uuid */
+            job_id: string;
+            /** @enum {string} */
+            kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
+            /** @description the time has come: hands are wanted */
+            over: boolean;
+            /** @description somebody put it off */
+            snoozed: boolean;
+            /** @description where the work goes on then */
+            station: string;
+            tag: string;
+            /** @description who is to go */
+            to?: string;
+            vehicle: string;
+            word: string;
+        };
+        Colleague: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        Colleagues: {
+            people: components["schemas"]["Colleague"][];
         };
         Conditions: {
             /** @description -50 to 60 °C */
@@ -930,6 +1195,19 @@ export interface components {
             code: "made" | "fitted" | "job" | "charge" | "stood" | "ended";
             job?: string;
             text: string;
+        };
+        Expected: {
+            amps: components["schemas"]["Pick"];
+            /** Format: double */
+            soc_high_pct: number;
+            /** Format: double */
+            soc_low_pct: number;
+            /**
+             * Format: double
+             * @description its charge now, by the forecast
+             */
+            soc_pct: number;
+            volts: components["schemas"]["Pick"];
         };
         Failing: {
             /**
@@ -1123,6 +1401,25 @@ export interface components {
             title?: string;
             unit: string;
         };
+        HangInputBody: {
+            /**
+             * Format: double
+             * @description what it is set to; by the house's rate when left out
+             */
+            amps?: number;
+            /** Format: uuid */
+            charger_id: string;
+            /**
+             * Format: uuid
+             * @description of the reading, made by the client, UUID v7
+             */
+            id: string;
+            in_vehicle?: boolean;
+            /** Format: uuid */
+            job_id?: string;
+            /** @description of a battery in hand, as scanned or typed; instead of its job */
+            tag?: string;
+        };
         HistoryBody: {
             /**
              * Format: int64
@@ -1143,6 +1440,70 @@ export interface components {
             /** Format: double */
             low: number;
         };
+        HungLine: {
+            /** @description as the shop calls it */
+            charger?: string;
+            /** Format: date-time */
+            full_at?: string;
+            /** Format: date-time */
+            ready_at?: string;
+            /**
+             * Format: date-time
+             * @description when it begins to take current, where it does not from the start
+             */
+            refuses_until?: string;
+            /** @enum {string} */
+            sign?: "ok" | "note" | "act" | "stop";
+            /**
+             * Format: date-time
+             * @description left out where nobody noted it
+             */
+            since?: string;
+            /** @description how it is doing */
+            text?: string;
+        };
+        HungView: {
+            /**
+             * Format: double
+             * @description what it is set to
+             */
+            amps?: number;
+            /** @description as the reading has it */
+            charger?: string;
+            /** Format: date-time */
+            check_at?: string;
+            /** @description how it is doing; charge.Follows */
+            code?: string;
+            do?: string;
+            /** Format: date-time */
+            full_at?: string;
+            /** Format: uuid */
+            job_id: string;
+            level: components["schemas"]["Level"];
+            /** Format: date-time */
+            ready_at?: string;
+            /** @enum {string} */
+            sign?: "ok" | "note" | "act" | "stop";
+            /** Format: date-time */
+            since?: string;
+            /** Format: double */
+            soc_high_pct?: number;
+            /** Format: double */
+            soc_low_pct?: number;
+            /**
+             * Format: double
+             * @description its charge now, by the forecast
+             */
+            soc_pct?: number;
+            tag: string;
+            text?: string;
+            vehicle: string;
+            /**
+             * Format: double
+             * @description as last read on this charger
+             */
+            volts?: number;
+        };
         Instant: {
             /** Format: double */
             amps: number;
@@ -1162,6 +1523,11 @@ export interface components {
             customer?: string;
             /** @description the complaint in the customer's words */
             note?: string;
+            /**
+             * Format: date-time
+             * @description when it is promised back
+             */
+            promised_at?: string;
             vehicle: components["schemas"]["Vehicle"];
             /**
              * Format: int64
@@ -1173,27 +1539,29 @@ export interface components {
             because: string;
             /** @description who worked on it last */
             by: string;
-            /**
-             * Format: date-time
-             * @description when it is to be looked at on its charger
-             */
-            charge_check?: string;
             class: string;
             /** Format: date-time */
             closed_at?: string;
             customer?: string;
             headline: string;
+            /** @description the charger it hangs on */
+            hung?: components["schemas"]["HungLine"];
             /** Format: uuid */
             id: string;
             level: components["schemas"]["Level"];
+            /** @description at which it needs hands, the soonest first */
+            moments: components["schemas"]["Moment"][];
             /** Format: date-time */
             opened_at: string;
-            rest?: components["schemas"]["RestView"];
+            /** Format: date-time */
+            promised_at?: string;
             /**
              * Format: date-time
              * @description when it was last worked on, or its rest was over: it waits since then
              */
             since: string;
+            /** @description what it is left alone for */
+            stay?: components["schemas"]["RestView"];
             tag: string;
             vehicle: string;
             wait: components["schemas"]["Wait"];
@@ -1204,9 +1572,16 @@ export interface components {
              * @description how many there are, of which these are a part
              */
             all: number;
+            /** @description of a whole floor: what was handed over in the last hours, the last first */
+            done: components["schemas"]["JobLine"][];
             jobs: components["schemas"]["JobLine"][];
             /** Format: date-time */
             now: string;
+            /**
+             * Format: int64
+             * @description charges that are still being worked out: ask again
+             */
+            pending: number;
             /** @description open jobs by who had them in hand last */
             tally: components["schemas"]["Tally"][];
         };
@@ -1259,6 +1634,8 @@ export interface components {
             soc_pct?: components["schemas"]["Band"];
             /** @description of the sheet, in working order */
             stations: components["schemas"]["StationView"][];
+            /** @description what it is left alone for, a rest too */
+            stay?: components["schemas"]["RestView"];
             /** @description a hazard stops all work */
             stopped?: components["schemas"]["StopView"];
             /** @description faults that are still possible, the likeliest first */
@@ -1267,6 +1644,11 @@ export interface components {
             tests: components["schemas"]["Step"][];
             verdict: string;
             wait: components["schemas"]["Wait"];
+            /**
+             * Format: double
+             * @description in which it is warm enough where it is; left out where it is, or never will be
+             */
+            warm_minutes?: number;
         };
         JobView: {
             battery: components["schemas"]["Battery"];
@@ -1290,6 +1672,11 @@ export interface components {
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
+            /**
+             * Format: date-time
+             * @description when it is promised back
+             */
+            promised_at?: string;
             vehicle: components["schemas"]["Vehicle"];
             /**
              * Format: int64
@@ -1425,15 +1812,38 @@ export interface components {
             at: string;
             /** @description what the clock calls when the time comes */
             call: string;
-            /** Format: uuid */
-            job_id: string;
+            /** @enum {string} */
+            kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
             /** @description the time has come: hands are wanted */
             over: boolean;
+            /** @description somebody put it off */
+            snoozed: boolean;
             /** @description where the work goes on then */
             station: string;
-            tag: string;
-            vehicle: string;
+            /** @description who is to go */
+            to?: string;
             word: string;
+        };
+        Move: {
+            do: string;
+            /**
+             * @description where the hand is: at the wall, a post, bare metal, the charger
+             * @enum {string}
+             */
+            place: "wall" | "plus" | "minus" | "body" | "switch";
+            /**
+             * @description of a post or of the body
+             * @enum {string}
+             */
+            side?: "live" | "earthed";
+        };
+        NewCharger: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            unit: components["schemas"]["Unit"];
         };
         NewJob: {
             battery: components["schemas"]["Battery"];
@@ -1447,6 +1857,11 @@ export interface components {
             id: string;
             /** @description the complaint in the customer's words */
             note?: string;
+            /**
+             * Format: date-time
+             * @description when it is promised back
+             */
+            promised_at?: string;
             vehicle: components["schemas"]["Vehicle"];
         };
         NewPerson: {
@@ -1480,8 +1895,16 @@ export interface components {
              * @description made by the client, UUID v7
              */
             id: string;
-            /** Format: double */
-            minutes: number;
+            /**
+             * @description what it is left alone for; a rest when left out
+             * @enum {string}
+             */
+            kind?: "rest" | "warm" | "parts";
+            /**
+             * Format: double
+             * @description left out to warm: as long as the model needs
+             */
+            minutes?: number;
         };
         Notch: {
             /** Format: double */
@@ -1584,6 +2007,15 @@ export interface components {
             theme: "system" | "light" | "dark";
             workshop: string;
         };
+        Pick: {
+            /** @description figures near it; the forecast's own among them */
+            picks: number[];
+            /**
+             * Format: double
+             * @description what the forecast says for now
+             */
+            said: number;
+        };
         PickView: {
             /** Format: double */
             value: number;
@@ -1593,6 +2025,48 @@ export interface components {
             name: string;
             /** @enum {string} */
             role: "technician" | "lead";
+        };
+        PlannedCharge: {
+            /** Format: double */
+            ah_delivered: number;
+            allowed: boolean;
+            /**
+             * Format: double
+             * @description what the charger is set to
+             */
+            amps: number;
+            band: components["schemas"]["Range"][];
+            /** Format: double */
+            check_every_min: number;
+            connect: components["schemas"]["Move"][];
+            curve: components["schemas"]["Instant"][];
+            /** Format: double */
+            delay_hours: number;
+            disconnect: components["schemas"]["Move"][];
+            /** Format: double */
+            energy_wh: number;
+            format: string;
+            full?: components["schemas"]["Hours"];
+            /** Format: double */
+            hours_to_full?: number;
+            /** Format: double */
+            hours_to_test_ready?: number;
+            house_rate: string;
+            /** Format: double */
+            peak_battery_c: number;
+            /** @description at which it can be charged, and the amps that makes */
+            rates: components["schemas"]["ChargeRate"][];
+            refusals: components["schemas"]["Warning"][];
+            /** Format: double */
+            rule_of_thumb_hours: number;
+            test_ready?: components["schemas"]["Hours"];
+            /**
+             * Format: double
+             * @description what it is held to; left out for that of its build
+             */
+            volts?: number;
+            warnings: components["schemas"]["Warning"][];
+            why: string;
         };
         Point: {
             /** Format: date-time */
@@ -1806,6 +2280,8 @@ export interface components {
             ends_at: string;
             /** Format: uuid */
             id: string;
+            /** @enum {string} */
+            kind: "rest" | "warm" | "parts";
             /** Format: date-time */
             starts_at: string;
         };
@@ -2186,6 +2662,20 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SayInputBody: {
+            /** @description somebody saw to it */
+            done?: boolean;
+            /**
+             * Format: double
+             * @description to call again after so many; 0 for not
+             */
+            minutes?: number;
+            /**
+             * Format: uuid
+             * @description who is to go
+             */
+            person_id?: string;
+        };
         Says: {
             /** Format: double */
             hours: number;
@@ -2326,6 +2816,10 @@ export interface components {
             name: string;
             pin: string;
         };
+        Tagged: {
+            /** Format: uuid */
+            job_id: string;
+        };
         Tally: {
             by: string;
             /** Format: int64 */
@@ -2394,6 +2888,40 @@ export interface components {
             /** @description of the other; empty ends the pair */
             tag: string;
         };
+        Unit: {
+            /**
+             * Format: double
+             * @description the most it gives; of a taper charger into a flat battery
+             */
+            amps: number;
+            kind: string;
+            /** @description what the shop calls it */
+            name: string;
+            /** @description amps its switch can be set to; left out where it has none */
+            rates?: number[];
+            /**
+             * Format: double
+             * @description volts a battery must show for it to begin
+             */
+            starts_from_volts?: number;
+            /**
+             * Format: double
+             * @description what it holds a battery to; of a taper or a manual charger the most it reaches
+             */
+            volts?: number;
+            /**
+             * Format: double
+             * @description what it keeps a full battery at
+             */
+            volts_float?: number;
+            /**
+             * Format: double
+             * @description what its low maintenance setting holds a battery to; left out where it has none
+             */
+            volts_low?: number;
+            /** @description where it hangs */
+            where?: string;
+        };
         UnsavedReading: {
             reading: components["schemas"]["Reading"];
             /** Format: uuid */
@@ -2442,9 +2970,43 @@ export interface components {
              */
             at?: string;
             /** @enum {string} */
-            for: "hands" | "rest" | "charge" | "done";
+            for: "hands" | "rest" | "warm" | "parts" | "charge" | "done";
             /** @description what to do, or what it does meanwhile */
             word: string;
+        };
+        WaitingView: {
+            /** @description tag of what hangs on that charger until then */
+            after?: string;
+            /** @description left out where none suits it */
+            charger_id?: string;
+            /** @description its charger was chosen by somebody */
+            chosen: boolean;
+            /** Format: date-time */
+            from?: string;
+            /** Format: date-time */
+            full_at?: string;
+            /** Format: uuid */
+            job_id: string;
+            /** Format: double */
+            late_minutes?: number;
+            /**
+             * Format: double
+             * @description on that charger
+             */
+            minutes?: number;
+            /** Format: date-time */
+            promised_at?: string;
+            /** Format: double */
+            soc_pct: number;
+            /** @description the chargers it may hang on */
+            suits: string[];
+            tag: string;
+            vehicle: string;
+            why: string;
+        };
+        Warning: {
+            code: string;
+            text: string;
         };
         Way: {
             /**
@@ -2505,6 +3067,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Assessment"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getBank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addCharger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCharger"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeCharger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeChargerInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    hang: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HangInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setBankOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankOrderInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getTagged: {
+        parameters: {
+            query?: {
+                tag?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tagged"];
                 };
             };
             /** @description Error */
@@ -2731,6 +3487,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Clock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getColleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleagues"];
                 };
             };
             /** @description Error */
@@ -2990,6 +3775,49 @@ export interface operations {
             };
         };
     };
+    planCharge: {
+        parameters: {
+            query?: {
+                /** @description one of the shop's; or say its kind and amps */
+                charger?: string;
+                kind?: "smart" | "taper" | "manual" | "maintainer" | "trickle";
+                /** @description left out of one of the shop's: by the house's rate */
+                amps?: number;
+                volts?: number;
+                /** @description at what it is charged; the house's when left out */
+                rate?: "label" | "tenth" | "fast";
+                in_vehicle?: boolean;
+                /** @description the maker wants the earthed clamp on bare metal */
+                on_body?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedCharge"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     closeJob: {
         parameters: {
             query?: never;
@@ -3044,6 +3872,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sayMoment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clock"];
                 };
             };
             /** @description Error */

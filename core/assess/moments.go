@@ -1,0 +1,122 @@
+package assess
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"grapnel/core/charge"
+	"grapnel/core/station"
+)
+
+// Kinds of moment besides the ends of what a battery is left alone for.
+const (
+	MomentCheck = "check" // it is to be looked at on its charger
+	MomentReady = "ready" // it can be tested
+	MomentFull  = "full"
+)
+
+// MomentKinds gives every kind of moment.
+func MomentKinds() []string { return append(Stays(), MomentCheck, MomentReady, MomentFull) }
+
+// Moment is a time at which a battery needs hands.
+type Moment struct {
+	Kind    string
+	At      time.Time
+	Over    bool   // the time has come
+	Word    string // what the clock says of it now
+	Call    string // what it calls when the time comes
+	Station string // of the sheet, where the work goes on then
+	Snoozed bool
+}
+
+// Said is what somebody said of a moment: that it is done, or to call again later. It
+// holds for the wait, or the charge, during which it was said, and of a look at a charge
+// until the next look.
+type Said struct {
+	At    time.Time
+	Done  bool
+	Until time.Time // zero where it was not put off
+}
+
+// ends is when it is over, put off or not, and whether somebody said that it is done.
+func (s Stay) ends(said map[string]Said) (at time.Time, done bool) {
+	one, ok := said[s.Kind]
+	if !ok || one.At.Before(s.From) {
+		return s.To, false
+	}
+	return latest(s.To, one.Until), one.Done
+}
+
+// due is when it is to be looked at, put off or not.
+func (h *Hanging) due(said map[string]Said) time.Time {
+	one, ok := said[MomentCheck]
+	if !ok || one.At.Before(h.Last) {
+		return h.Check
+	}
+	if one.Done {
+		return latest(h.Check, one.At.Add(span(charge.CheckEvery)))
+	}
+	return latest(h.Check, one.Until)
+}
+
+func latest(a, b time.Time) time.Time {
+	if b.After(a) {
+		return b
+	}
+	return a
+}
+
+// Moments gives the moments at which a battery needs hands, the soonest first: the end of
+// what it is left alone for, or of its charge the next look and, as far as they are
+// foretold, when it can be tested and when it is full. What must not be worked on has
+// none. Once it is full nobody is sent to look at it, and once somebody has looked after
+// it could be tested, that is no news.
+func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]Said, now time.Time) []Moment {
+	if a.Verdict == Stop {
+		return nil
+	}
+	var out []Moment
+	if stay != nil {
+		if at, done := stay.ends(said); !done {
+			w := stayWords[stay.Kind]
+			out = append(out, moment(stay.Kind, at, now, w.ends, w.ended, w.over, w.at, at.After(stay.To)))
+		}
+		return out
+	}
+	h := a.Hangs
+	if h == nil || h.Check.IsZero() {
+		return nil
+	}
+	foretold := func(kind string, at *time.Time, word, over, call string) {
+		if at == nil {
+			return
+		}
+		when := *at
+		if one, ok := said[kind]; ok && !one.At.Before(h.Since) {
+			if one.Done {
+				return
+			}
+			when = latest(when, one.Until)
+		}
+		out = append(out, moment(kind, when, now, word, over, call, station.Charge, when.After(*at)))
+	}
+	isFull := full != nil && !full.After(now)
+	if due := h.due(said); !isFull {
+		out = append(out, moment(MomentCheck, due, now, momentCharging, momentLook, waitLook, station.Charge, due.After(h.Check)))
+	}
+	if !isFull && (ready == nil || !h.Last.After(*ready)) {
+		foretold(MomentReady, ready, momentReady, momentIsReady, waitReady)
+	}
+	foretold(MomentFull, full, momentFull, momentIsFull, waitFull)
+	slices.SortStableFunc(out, func(a, b Moment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Kind, b.Kind)) })
+	return out
+}
+
+func moment(kind string, at, now time.Time, word, over, call, where string, snoozed bool) Moment {
+	m := Moment{Kind: kind, At: at, Word: word, Call: call, Station: where, Snoozed: snoozed}
+	if !at.After(now) {
+		m.Over, m.Word = true, over
+	}
+	return m
+}
