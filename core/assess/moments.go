@@ -5,7 +5,6 @@ import (
 	"slices"
 	"time"
 
-	"grapnel/core/charge"
 	"grapnel/core/station"
 )
 
@@ -55,7 +54,7 @@ func (h *Hanging) due(said map[string]Said) time.Time {
 		return h.Check
 	}
 	if one.Done {
-		return latest(h.Check, one.At.Add(span(charge.CheckEvery)))
+		return latest(h.Check, one.At.Add(span(h.every())))
 	}
 	return latest(h.Check, one.Until)
 }
@@ -71,7 +70,7 @@ func latest(a, b time.Time) time.Time {
 // what it is left alone for, or of its charge the next look and, as far as they are
 // foretold, when it can be tested and when it is full. What must not be worked on has
 // none. Once it is full nobody is sent to look at it, and once somebody has looked after
-// it could be tested, that is no news.
+// it could be tested, that is no news. What hangs on a maintainer is only looked at.
 func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]Said, now time.Time) []Moment {
 	if a.Verdict == Stop {
 		return nil
@@ -87,6 +86,9 @@ func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]S
 	h := a.Hangs
 	if h == nil || h.Check.IsZero() {
 		return nil
+	}
+	if h.keeps() {
+		ready, full = nil, nil
 	}
 	foretold := func(kind string, at *time.Time, word, over, call string) {
 		if at == nil {

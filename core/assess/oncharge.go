@@ -32,15 +32,25 @@ type OnCharge struct {
 	Ready *time.Time `json:"ready_at,omitempty" doc:"when it can be tested"`
 	Full  *time.Time `json:"full_at,omitempty"`
 	Check time.Time  `json:"check_at" doc:"when it is to be looked at next"`
+	Looks []Looked   `json:"looks" doc:"what it was seen at on this charger, the oldest first"`
 	Thumb float64    `json:"-"` // hours by the rule of thumb
 
 	checks []charge.Check // what Now is made from
 	setup  charge.Setup   // and of what
 }
 
+// Looked is what somebody saw of a battery on its charger.
+type Looked struct {
+	At     time.Time `json:"at"`
+	Volts  *float64  `json:"volts,omitempty"`
+	Amps   *float64  `json:"amps,omitempty"`
+	Warmth string    `json:"warmth,omitempty"`
+}
+
 // Hanging is the charger a battery hangs on, and when it is to be looked at.
 type Hanging struct {
-	Charger string    // as the shop calls it
+	Charger string // as the shop calls it
+	Kind    charge.Kind
 	Since   time.Time // zero where nobody noted it
 	Last    time.Time // when somebody last looked at it, or hung it on
 	Check   time.Time // half an hour after that
@@ -51,7 +61,7 @@ func hanging(b *bench.Bench) *Hanging {
 	if b.Hung == nil {
 		return nil
 	}
-	h := Hanging{Charger: b.Hung.Charger, Since: b.Hung.At}
+	h := Hanging{Charger: b.Hung.Charger, Kind: b.Hung.Kind, Since: b.Hung.At}
 	if !h.Since.IsZero() {
 		h.Last = lastLook(b.Hung)
 		for _, l := range b.Hung.Looks {
@@ -59,10 +69,25 @@ func hanging(b *bench.Bench) *Hanging {
 				h.Volts = l.Volts
 			}
 		}
-		h.Check = h.Last.Add(span(charge.CheckEvery))
+		h.Check = h.Last.Add(span(h.every()))
 	}
 	return &h
 }
+
+// keeps reports whether it hangs on what is meant to be left on.
+func (h *Hanging) keeps() bool { return h.Kind == charge.Maintainer }
+
+// every is how often it is looked at, minutes.
+func (h *Hanging) every() float64 {
+	if h.keeps() {
+		return keptEvery
+	}
+	return charge.CheckEvery
+}
+
+// keptEvery is how often a battery on a maintainer is looked at, minutes: once a day.
+// House judgement.
+const keptEvery = 24 * 60
 
 // lastLook is when somebody last looked at it, or hung it on.
 func lastLook(h *bench.Hung) time.Time {
@@ -76,7 +101,10 @@ func lastLook(h *bench.Hung) time.Time {
 }
 
 func (h *Hanging) says() words.Text {
-	if h.Charger == "" {
+	switch {
+	case h.keeps() && h.Charger != "":
+		return words.Say(waitKept, "charger", h.Charger)
+	case h.Charger == "":
 		return words.Say(waitOnCharge)
 	}
 	return words.Say(waitCharging, "charger", h.Charger)
@@ -186,7 +214,7 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 		return OnCharge{}, false, nil
 	}
 	h := b.Hung
-	out := OnCharge{Charger: h.Charger, Kind: h.Kind, Amps: h.Amps, Since: h.At}
+	out := OnCharge{Charger: h.Charger, Kind: h.Kind, Amps: h.Amps, Since: h.At, Looks: []Looked{}}
 	var checks []charge.Check
 	for _, l := range h.Looks {
 		if l.At.IsZero() || l.At.Before(h.At) {
@@ -196,6 +224,9 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 	}
 	slices.SortStableFunc(checks, func(a, b charge.Check) int { return cmp.Compare(a.Minutes, b.Minutes) })
 	checks = checks[max(0, len(checks)-mostLooks):]
+	for _, l := range checks {
+		out.Looks = append(out.Looks, Looked{h.At.Add(span(l.Minutes)), l.Volts, l.Amps, l.Warmth})
+	}
 	e, err := s.Estimate(doubt, checks)
 	if err != nil {
 		return OnCharge{}, false, err

@@ -59,10 +59,11 @@ func Waits(a Assessment, stay *Stay, said map[string]Said, closed bool, now time
 			return Wait{For: "hands", Word: words.Say(stayWords[stay.Kind].over)}
 		}
 	}
-	if h := a.Hangs; h != nil && !h.Check.IsZero() && charges(a) {
+	if h := a.Hangs; h != nil && !h.Check.IsZero() && (charges(a) || h.keeps()) {
 		if due := h.due(said); due.After(now) {
 			return Wait{For: "charge", Word: h.says(), At: &due}
 		}
+		return Wait{For: "hands", Word: words.Say(waitLook)}
 	}
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }

@@ -159,14 +159,14 @@ func TestMomentsOnCharge(t *testing.T) {
 	}{
 		{"charging", 40, &ready, &full, nil, "check 09:00 check charge; ready 10:30 ready to test; full 14:40 full"},
 		{"nothing foretold", 40, nil, nil, nil, "check 09:00 check charge"},
-		{"to be looked at", 60, &ready, &full, nil, "check 09:00 charge check due; ready 10:30 ready to test; full 14:40 full"},
+		{"to be looked at", 60, &ready, &full, nil, "check 09:00 check due; ready 10:30 ready to test; full 14:40 full"},
 		{"the look is put off", 61, nil, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, "check 09:10 check charge later"},
 		{"somebody looked, without a reading", 61, nil, nil, map[string]Said{"check": {At: min(61), Done: true}}, "check 09:31 check charge later"},
-		{"said before the last look", 61, nil, nil, map[string]Said{"check": {At: min(29), Done: true}}, "check 09:00 charge check due"},
-		{"ready, called", 150, &ready, &full, nil, "check 09:00 charge check due; ready 10:30 is ready to test; full 14:40 full"},
-		{"ready, done", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Done: true}}, "check 09:00 charge check due; full 14:40 full"},
-		{"ready, put off", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Until: min(170)}}, "check 09:00 charge check due; ready 10:50 ready to test later; full 14:40 full"},
-		{"done of a charge before this one", 155, &later, &full, map[string]Said{"ready": {At: min(-1), Done: true}}, "check 09:00 charge check due; ready 10:35 is ready to test; full 14:40 full"},
+		{"said before the last look", 61, nil, nil, map[string]Said{"check": {At: min(29), Done: true}}, "check 09:00 check due"},
+		{"ready, called", 150, &ready, &full, nil, "check 09:00 check due; ready 10:30 is ready to test; full 14:40 full"},
+		{"ready, done", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Done: true}}, "check 09:00 check due; full 14:40 full"},
+		{"ready, put off", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Until: min(170)}}, "check 09:00 check due; ready 10:50 ready to test later; full 14:40 full"},
+		{"done of a charge before this one", 155, &later, &full, map[string]Said{"ready": {At: min(-1), Done: true}}, "check 09:00 check due; ready 10:35 is ready to test; full 14:40 full"},
 		{"full", 400, &ready, &full, nil, "full 14:40 is full"},
 		{"full, done", 400, &ready, &full, map[string]Said{"full": {At: min(400), Done: true}}, ""},
 	} {
@@ -187,6 +187,22 @@ func TestMomentsOnCharge(t *testing.T) {
 	ends := min(90)
 	if got := Moments(a, resting(&ends), &ready, &full, nil, min(40)); len(got) != 1 || got[0].Kind != StayRest {
 		t.Errorf("%+v", got)
+	}
+	// On a maintainer it is looked at once a day, whatever its charge; full is no news.
+	kept := readingtest.Car(when(-30, rest(12.24)), inspected("clean"), when(0, reading.Of(station.OnCharger, reading.Fields{"charger": "5", "charger_kind": "maintainer", "amps": 1.0})))
+	k := Assess(kept, readingtest.Labels)
+	for _, c := range []struct {
+		now  float64
+		want string
+	}{{100, "check 08:00 check charge"}, {24*60 - 1, "check 08:00 check charge"}, {24 * 60, "check 08:00 check due"}} {
+		got := Moments(k, nil, &ready, &full, nil, min(c.now))
+		if len(got) != 1 || got[0].Kind+got[0].At.Format(" 15:04 ")+got[0].Word != c.want {
+			t.Errorf("kept, after %g min: %+v", c.now, got)
+		}
+		w := Waits(k, nil, nil, false, min(c.now))
+		if want := map[bool]string{true: "Look at its charge", false: "Kept on charger 5"}[c.now == 24*60]; w.Word.String() != want {
+			t.Errorf("kept, after %g min it waits: %s", c.now, w.Word)
+		}
 	}
 	// A look put off is waited for, on the floor too.
 	if w := Waits(a, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, false, min(65)); w.For != "charge" || !w.At.Equal(min(70)) {

@@ -479,6 +479,7 @@ const (
 	waitLook      = "Look at its charge"
 	waitCharging  = "On charger {charger}"
 	waitOnCharge  = "On charge"
+	waitKept      = "Kept on charger {charger}"
 	waitWarm      = "Warming up"
 	waitWarmOver  = "Warm enough: go on"
 	waitParts     = "Waiting for parts"
@@ -492,7 +493,7 @@ const (
 	momentRested  = "rest over"
 
 	momentCharging = "check charge"
-	momentLook     = "charge check due"
+	momentLook     = "check due"
 	momentWarming  = "warm enough"
 	momentWarm     = "is warm enough"
 	momentParts    = "parts due"

@@ -13,7 +13,7 @@ import (
 type Unit struct {
 	Name       string    `json:"name" minLength:"1" maxLength:"20" doc:"what the shop calls it"`
 	Where      string    `json:"where,omitempty" maxLength:"60" doc:"where it hangs"`
-	Kind       Kind      `json:"kind"`
+	Kind       Kind      `json:"kind" enum:"smart,taper,manual,maintainer,trickle"`
 	Amps       float64   `json:"amps" minimum:"0.05" maximum:"500" doc:"the most it gives; of a taper charger into a flat battery"`
 	Rates      []float64 `json:"rates,omitempty" maxItems:"12" doc:"amps its switch can be set to; left out where it has none"`
 	Volts      float64   `json:"volts,omitempty" maximum:"40" doc:"what it holds a battery to; of a taper or a manual charger the most it reaches"`

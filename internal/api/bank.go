@@ -139,11 +139,10 @@ func (s *server) getBank(ctx context.Context, _ *nothing) (*output[bankBody], er
 		}
 		out.Chargers[i].Hung = &v
 		bank.Chargers[i].Held = j.Battery.Tag
-		switch {
-		case v.Full != nil:
+		if v.Full != nil && glances[j.ID].Hangs.Kind != charge.Maintainer {
 			bank.Chargers[i].Free = *v.Full
-		case charges[j.ID] != nil:
-			bank.Chargers[i].Never = true
+		} else {
+			bank.Chargers[i].Never = true // not known, or it is kept there
 		}
 	}
 	s.wait(&bank, waiting, glances, rests)

@@ -214,6 +214,10 @@ var mornings = []morning{
 		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}, ""},
 	{tag: "K-0135", opened: 110, note: "weak since autumn", complaint: []string{"slow_crank"}, ambientC: 12, batteryC: 12,
 		readings: []taken{{100, looked("clean")}, {95, rested(12.68, 700)}, {88, loaded(380, 7.9, 12)}}, rest: [2]int{40, 22 * 60}, stay: assess.StayParts},
+	{tag: "K-0118", opened: 85, note: "weak after a week off", complaint: []string{"slow_crank"}, ambientC: 15, batteryC: 14,
+		readings: []taken{{82, looked("clean")}, {78, rested(12.35, 600)}}},
+	{tag: "K-0107", opened: 105, note: "up for the winter", ambientC: 12, batteryC: 8,
+		readings: []taken{{100, looked("clean")}, {97, rested(12.02, 20000)}}},
 	{tag: "K-0101", opened: 130, note: "slow in the frost", complaint: []string{"slow_crank", "cold_only"}, ambientC: 18, batteryC: -6,
 		readings: []taken{{126, looked("clean")}}, rest: [2]int{120, 290}, stay: assess.StayWarm},
 }

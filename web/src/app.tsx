@@ -8,6 +8,7 @@ import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
 import {
   Account,
+  Bank,
   BatteryLife,
   HouseRules,
   JobSheet,
@@ -44,6 +45,7 @@ export function App() {
             <Route path="/" element={<Floor />} />
             <Route path="/jobs/new" element={<NewJob />} />
             <Route path="/jobs/:id" element={<JobSheet />} />
+            <Route path="/bank" element={<Bank />} />
             <Route path="/register" element={<Register />} />
             <Route path="/register/:tag" element={<BatteryLife />} />
             <Route path="/rules" element={<HouseRules />} />

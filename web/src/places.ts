@@ -11,6 +11,9 @@ export const ShopHistory = part(() => import("./screens/history/ShopHistory").th
 export const Account = part(() => import("./screens/account/Account").then((m) => m.Account));
 export const MustChange = part(() => import("./screens/account/MustChange").then((m) => m.MustChange));
 export const ByPIN = part(() => import("./parts/ByPIN").then((m) => m.ByPIN));
+export const Bank = part(() => import("./screens/bank/Bank").then((m) => m.Bank));
+export const MomentMenu = part(() => import("./parts/MomentMenu").then((m) => m.MomentMenu));
+export const DemoClock = part(() => import("./parts/DemoClock").then((m) => m.DemoClock));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
 export const PersonMenu = part(() => import("./parts/PersonMenu").then((m) => m.PersonMenu));
 
@@ -21,6 +24,7 @@ export async function placeAhead(path: string) {
   else if (path === "/rules") await HouseRules.ahead();
   else if (path === "/register") await Register.ahead();
   else if (path.startsWith("/register/")) await BatteryLife.ahead();
+  else if (path === "/bank") await Bank.ahead();
   else if (path === "/people") await People.ahead();
   else if (path === "/history") await ShopHistory.ahead();
   else if (path === "/account") await Account.ahead();
@@ -39,6 +43,8 @@ export const allAhead = () =>
       ShopHistory,
       Account,
       ByPIN,
+      Bank,
+      MomentMenu,
       KeysHelp,
       PersonMenu,
     ].map((p) => p.ahead()),

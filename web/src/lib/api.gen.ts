@@ -259,6 +259,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demo/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move the demo workshop's clock on; nothing but the demo has this */
+        post: operations["moveClock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history": {
         parameters: {
             query?: never;
@@ -1020,6 +1037,8 @@ export interface components {
             full_at?: string;
             kind: string;
             look: components["schemas"]["Expected"];
+            /** @description what it was seen at on this charger, the oldest first */
+            looks: components["schemas"]["Looked"][];
             /** @description the forecast by all looks */
             now: components["schemas"]["Curves"];
             /**
@@ -1797,6 +1816,15 @@ export interface components {
             text: string;
             unit?: string;
         };
+        Looked: {
+            /** Format: double */
+            amps?: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            volts?: number;
+            warmth?: string;
+        };
         LowsInputBody: {
             /** @description coldest usual night of each month from January, °C */
             lows: number[];
@@ -1836,6 +1864,13 @@ export interface components {
              * @enum {string}
              */
             side?: "live" | "earthed";
+        };
+        MoveInputBody: {
+            /**
+             * Format: double
+             * @description to move on by
+             */
+            minutes: number;
         };
         NewCharger: {
             /**
@@ -2701,6 +2736,8 @@ export interface components {
             by_pin: components["schemas"]["PinPerson"][];
             /** @description sign-ins anybody may use; in demo mode only */
             demo?: components["schemas"]["DemoSignIn"][];
+            /** @description its clock can be moved on; in demo mode only */
+            demo_clock?: boolean;
             /** @description absent when nobody is signed in */
             person?: components["schemas"]["PersonView"];
         };
@@ -2894,7 +2931,8 @@ export interface components {
              * @description the most it gives; of a taper charger into a flat battery
              */
             amps: number;
-            kind: string;
+            /** @enum {string} */
+            kind: "smart" | "taper" | "manual" | "maintainer" | "trickle";
             /** @description what the shop calls it */
             name: string;
             /** @description amps its switch can be set to; left out where it has none */
@@ -3516,6 +3554,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Colleagues"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    moveClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clock"];
                 };
             };
             /** @description Error */

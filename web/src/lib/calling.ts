@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import type { Clock } from "./api";
+import type { Moment } from "./api";
 import { useGo } from "./leaving";
+import { useSay } from "./moments";
 import { say } from "./notices";
 import { useClock } from "./queries";
 import { keep, kept } from "./shelf";
@@ -12,9 +13,7 @@ import { serverNow } from "./line";
 const PLACE = "called";
 const MOST = 200;
 
-type Moment = Clock["moments"][number];
-
-const name = (m: Moment) => `${m.job_id} ${m.at}`;
+const name = (m: Moment) => `${m.job_id} ${m.kind} ${m.at}`;
 
 /** Asks once whether the browser may show a notice; called from the tap that begins a rest. */
 export function askForNotices() {
@@ -26,6 +25,7 @@ export function useCalling() {
   const clock = useClock();
   const go = useGo();
   const queries = useQueryClient();
+  const tell = useSay();
   const moments = clock.data?.moments;
   const since = useRef(0);
   useEffect(() => {
@@ -48,7 +48,16 @@ export function useCalling() {
       void queries.invalidateQueries({ queryKey: ["jobs"] });
       const text = `${m.tag} ${m.vehicle}. ${m.call}`;
       const open = () => go(`/jobs/${m.job_id}?at=${m.station}`);
-      const away = say({ text, kind: "wait", call: true, act: { word: "Go", run: open } });
+      const away = say({
+        text,
+        kind: "wait",
+        call: true,
+        act: { word: "Go", run: open },
+        more: [
+          { word: "Done", run: () => tell(m, { done: true }, "done") },
+          { word: "In 10 min", run: () => tell(m, { minutes: 10 }, "in 10 min") },
+        ],
+      });
       flashTitle(`${m.tag} ${m.call}`);
       if (document.hidden && "Notification" in window && Notification.permission === "granted") {
         const shown = new Notification(text, { tag: name(m) });
@@ -67,7 +76,7 @@ export function useCalling() {
     return () => {
       for (const t of timers) clearTimeout(t);
     };
-  }, [moments, go, queries]);
+  }, [moments, go, queries, tell]);
 }
 
 /** Says it in the tab's title until somebody looks at the tab. */

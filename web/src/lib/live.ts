@@ -21,6 +21,7 @@ export function useLive() {
       for (const id of jobs) void queries.invalidateQueries({ queryKey: ["job", id] });
       void queries.invalidateQueries({ queryKey: ["jobs"] });
       void queries.invalidateQueries({ queryKey: ["clock"] });
+      void queries.invalidateQueries({ queryKey: ["bank"] });
     };
     const shut = () => {
       clearTimeout(again);

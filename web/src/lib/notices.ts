@@ -7,6 +7,8 @@ export type Notice = {
   kind?: SignKind;
   /** What a tap does, and what it is called. */
   act?: { word: string; run: () => void };
+  /** What else a tap can do. */
+  more?: { word: string; run: () => void }[];
   /** The clock calls: it stands longer, beside what else is said. */
   call?: boolean;
 };

@@ -1,6 +1,6 @@
 import { createContext, useContext } from "react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { api, got, type Person, type Reading, type Session, type Sheet } from "./api";
+import { api, got, type Person, type Rate, type Reading, type Session, type Sheet, type Unit } from "./api";
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: getSession, staleTime: 60_000 });
 
@@ -38,7 +38,7 @@ export const useJobs = (query: JobsQuery) =>
   useQuery({
     queryKey: ["jobs", query],
     queryFn: () => getJobs(query),
-    refetchInterval: 30_000,
+    refetchInterval: (q) => (q.state.data?.pending ? 1_500 : 30_000),
     placeholderData: keepPreviousData,
   });
 
@@ -47,7 +47,7 @@ export const useClock = () =>
   useQuery({
     queryKey: ["clock"],
     queryFn: getClock,
-    refetchInterval: 30_000,
+    refetchInterval: (q) => (q.state.data?.pending ? 1_500 : 30_000),
     refetchIntervalInBackground: true,
   });
 
@@ -78,16 +78,49 @@ export const useSheet = (id: string) =>
     refetchInterval: 60_000,
   });
 
-/** What the charge of the sheet's battery will do, by all that was read so far. */
-export const useCharge = (sheet: Sheet) =>
+/** What the charge of a job's battery will do, by what was read so far; log names that. */
+export const useCharge = (id: string, log: string, enabled: boolean) =>
   useQuery({
-    queryKey: ["job", sheet.job.id, "charge", sheet.in_effect.join()],
-    queryFn: () => got(api.GET("/api/jobs/{id}/charge", { params: { path: { id: sheet.job.id } } })),
-    enabled: sheet.on_charge,
+    queryKey: ["job", id, "charge", log],
+    queryFn: () => got(api.GET("/api/jobs/{id}/charge", { params: { path: { id } } })),
+    enabled,
     placeholderData: keepPreviousData,
-    staleTime: Infinity,
+    refetchInterval: 60_000, // what a look is expected to show goes on
     retry: false,
   });
+
+export type PlanQuery = {
+  charger?: string;
+  kind?: Unit["kind"];
+  amps?: number;
+  volts?: number;
+  rate?: Rate;
+  in_vehicle?: boolean;
+};
+
+/** What a charge would do that is not begun. */
+export const useChargePlan = (id: string, query: PlanQuery | undefined) =>
+  useQuery({
+    queryKey: ["job", id, "plan", query],
+    queryFn: () => got(api.GET("/api/jobs/{id}/charge/plan", { params: { path: { id }, query: query! } })),
+    enabled: query !== undefined && id !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+const getBank = () => got(api.GET("/api/bank"));
+
+/** The shop's chargers, what hangs on them and what waits for them. */
+export const useBank = () =>
+  useQuery({
+    queryKey: ["bank"],
+    queryFn: getBank,
+    // Forecasts that were not there yet soon are.
+    refetchInterval: (q) => (q.state.data?.pending ? 1_500 : 20_000),
+  });
+
+export const useColleagues = () =>
+  useQuery({ queryKey: ["colleagues"], queryFn: () => got(api.GET("/api/colleagues")), staleTime: 60_000 });
 
 /** What the sheet would say with a reading that is not saved yet. */
 export const usePreview = (id: string, reading: Reading | undefined, replaces: string | undefined) =>
@@ -114,6 +147,8 @@ export function showSheet(queries: QueryClient, sheet: Sheet) {
   queries.setQueryData(queryKey, sheet);
   void queries.invalidateQueries({ queryKey: ["jobs"] });
   void queries.invalidateQueries({ queryKey: ["clock"] });
+  void queries.invalidateQueries({ queryKey: ["bank"] });
+  void queries.invalidateQueries({ queryKey: [...queryKey, "charge"] });
   void queries.invalidateQueries({ queryKey: ["register"] });
   void queries.invalidateQueries({ queryKey: ["life"] });
 }

@@ -23,9 +23,13 @@ export const onDay = format({ day: "numeric", month: "short", year: "numeric" })
 
 /** A time today as a clock reading, any other day with its date. */
 export function when(iso: string): string {
-  const sameDay = new Date(iso).toDateString() === new Date().toDateString();
+  const sameDay = new Date(iso).toDateString() === new Date(serverNow()).toDateString();
   return sameDay ? atTime(iso) : `${onDay(iso)}, ${atTime(iso)}`;
 }
+
+/** The day of a time that is not today's, to stand before it. */
+export const otherDay = (ms: number) =>
+  new Date(ms).toDateString() === new Date(serverNow()).toDateString() ? "" : `${weekday(ms)}, `;
 
 /** A span as people say it: 8 min, 1 h 20. */
 export function span(ms: number): string {

@@ -1,8 +1,14 @@
+import { Check } from "lucide-react";
+import { Suspense } from "react";
 import { Link } from "react-router";
-import type { Clock } from "../lib/api";
+import type { Moment } from "../lib/api";
+import { useGo } from "../lib/leaving";
+import { useSay } from "../lib/moments";
 import { unsay, useNotices } from "../lib/notices";
 import { useNarrow } from "../lib/pointer";
-import { useClock } from "../lib/queries";
+import { useClock, useSession } from "../lib/queries";
+import { DemoClock } from "../places";
+import { MomentActs } from "./MomentActs";
 import { atTime, span, useNow } from "../lib/time";
 import { useWidth } from "../lib/width";
 import { Sign } from "./Sign";
@@ -16,21 +22,33 @@ export function ClockStrip() {
   const clock = useClock();
   const now = useNow(10_000);
   const narrow = useNarrow();
+  const demo = useSession().data?.demo_clock;
   const moments = (clock.data?.moments ?? []).map((m) => ({ ...m, ms: new Date(m.at).getTime() }));
   return (
-    <aside aria-label="The shop's clock" className="screen-only strip bg-strip text-[#f5f2ea]">
-      {narrow ? <Next moments={moments} now={now} /> : <Ruler moments={moments} now={now} />}
+    <aside aria-label="The shop's clock" className="screen-only strip flex bg-strip text-[#f5f2ea]">
+      <div className="min-w-0 flex-1">
+        {narrow ? <Next moments={moments} now={now} /> : <Ruler moments={moments} now={now} />}
+      </div>
+      {demo && (
+        <Suspense>
+          <DemoClock />
+        </Suspense>
+      )}
     </aside>
   );
 }
 
-type Moments = (Clock["moments"][number] & { ms: number })[];
+type Moments = (Moment & { ms: number })[];
 
 /** Room that an hour's label and a moment's words take, px. */
 const HOUR_ROOM = 42;
 const MOMENT_ROOM = 96;
+/** And what can be said of one that has come. */
+const SAY_ROOM = 88;
 
-const addressOf = (m: Moments[number]) => `/jobs/${m.job_id}?at=${m.station}`;
+const keyOf = (m: Moment) => `${m.job_id} ${m.kind}`;
+
+const addressOf = (m: Moment) => `/jobs/${m.job_id}?at=${m.station}`;
 
 /** A phone shows the next moment and how long it is off; while the clock calls, what it calls. */
 function Next({ moments, now }: { moments: Moments; now: number }) {
@@ -67,19 +85,41 @@ function NextMoment({ moments, now }: { moments: Moments; now: number }) {
     return <p className="flex h-[58px] items-center px-4 text-[15px] opacity-80">Nothing waits for the clock</p>;
   const due = next.ms <= now;
   return (
-    <Link
-      to={addressOf(next)}
-      className={`flex h-[58px] items-center gap-3 px-4 ${due ? "text-[#eda57c] [&_svg]:text-[#eda57c]" : "[&_svg]:text-[#a9c4de]"}`}
-    >
-      <span>
-        <Sign kind="wait" bare />
-      </span>
-      <b className="shrink-0 text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
-      <span className="min-w-0 truncate">
-        {next.tag} · {due ? next.call : next.word}
-      </span>
-      {moments.length > 1 && <span className="ml-auto shrink-0 text-[13px]">{moments.length - 1} more</span>}
-    </Link>
+    <div className="flex h-[58px] items-center">
+      <Link
+        to={addressOf(next)}
+        className={`flex h-[58px] min-w-0 flex-1 items-center gap-3 pr-2 pl-4 ${due ? "text-[#eda57c] [&_svg]:text-[#eda57c]" : "[&_svg]:text-[#a9c4de]"}`}
+      >
+        <span>
+          <Sign kind="wait" bare />
+        </span>
+        <b className="shrink-0 text-[20px] font-[720]">{due ? "now" : span(next.ms - now)}</b>
+        <span className="line-clamp-2 min-w-0 leading-tight">
+          {next.tag} · {due ? next.call : next.word}
+          {next.to && `, ${next.to}`}
+        </span>
+        {!due && moments.length > 1 && <span className="ml-auto shrink-0 text-[13px]">{moments.length - 1} more</span>}
+      </Link>
+      {due && <Done moment={next} />}
+    </div>
+  );
+}
+
+/** A moment that has come: done in a tap, or what else can be said of it. */
+function Done({ moment: m }: { moment: Moment }) {
+  const go = useGo();
+  const tell = useSay();
+  return (
+    <>
+      <button
+        className="flex h-12 w-11 shrink-0 items-center justify-center hover:bg-white/10"
+        aria-label={`${m.tag} ${m.word}: done`}
+        onClick={() => tell(m, { done: true }, "done")}
+      >
+        <Check size={20} aria-hidden />
+      </button>
+      <MomentActs strip of={m} onGo={() => go(addressOf(m))} />
+    </>
   );
 }
 
@@ -96,7 +136,7 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
   for (const m of moments.filter((m) => m.ms < now + AHEAD)) {
     // What is overdue waits at the now-mark; nothing is cut at the edge.
     const left = Math.min(x(Math.max(m.ms, now)) + (m.ms <= now ? 2 : 0), width - MOMENT_ROOM - 4);
-    const labelled = !lead || left > lead.left + MOMENT_ROOM + (lead.more > 0 ? 52 : 8);
+    const labelled = !lead || left > lead.left + roomOf(lead) + (lead.more > 0 ? 52 : 8);
     const one = { ...m, left, more: 0, labelled };
     if (labelled) lead = one;
     else if (lead) lead.more++;
@@ -130,7 +170,7 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
       </svg>
       {shown.map((m) =>
         m.labelled ? (
-          <span key={m.job_id} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job_id}>
+          <span key={keyOf(m)} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job_id}>
             <Link
               to={addressOf(m)}
               style={{ width: MOMENT_ROOM }}
@@ -141,13 +181,14 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
                 className={`truncate text-[13.5px] ${m.over ? "text-[#eda57c]" : "text-[#a9c4de]"}`}
                 style={{ fontStretch: "84%" }}
               >
-                {m.word}
+                {m.to ? `${m.to}: ${m.word}` : m.word}
                 <span className="sr-only">
                   {" "}
                   at {atTime(m.ms)}, {m.vehicle}
                 </span>
               </span>
             </Link>
+            {m.over && <Done moment={m} />}
             {m.more > 0 && (
               <Link
                 to="/?wait=clock"
@@ -160,7 +201,7 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
           </span>
         ) : (
           <span
-            key={m.job_id}
+            key={keyOf(m)}
             aria-hidden
             data-moment={m.job_id}
             style={{ left: m.left }}
@@ -172,6 +213,8 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
     </div>
   );
 }
+
+const roomOf = (m: { over: boolean }) => MOMENT_ROOM + (m.over ? SAY_ROOM : 0);
 
 /** Whether an hour's label has room: not under the now-mark, not cut at the edge. */
 const clear = (at: number, now: number, width: number) =>

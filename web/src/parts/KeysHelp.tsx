@@ -8,6 +8,7 @@ const keys: [string, string][] = [
   ["1 to 9", "On a job: go to that station, while nothing is being entered"],
   ["Esc", "Leave a field, call off the countdown, close"],
   ["g f", "Go to the floor"],
+  ["g b", "Go to the bank"],
   ["g r", "Go to the register"],
   ["g h", "Go to the house rules"],
   ["?", "This list"],

@@ -33,17 +33,18 @@ function Word({ notice: n }: { notice: Shown }) {
         </span>
       )}
       <span className="line-clamp-3 min-w-0 py-1 break-words">{n.text}</span>
-      {n.act && (
+      {[...(n.act ? [n.act] : []), ...(n.more ?? [])].map((act) => (
         <button
+          key={act.word}
           className="min-h-12 shrink-0 px-3 font-[700] text-[#f0b08c] underline underline-offset-4"
           onClick={() => {
             unsay(n.key);
-            n.act?.run();
+            act.run();
           }}
         >
-          {n.act.word}
+          {act.word}
         </button>
-      )}
+      ))}
       <button
         className="flex h-12 w-11 shrink-0 items-center justify-center"
         aria-label="Close this notice"

@@ -18,6 +18,7 @@ import { PersonButton } from "./PersonButton";
 
 const places = [
   { to: "/", word: "Floor", key: "f" },
+  { to: "/bank", word: "Bank", key: "b" },
   { to: "/register", word: "Register", key: "r" },
   { to: "/rules", word: "House rules", key: "h" },
 ];
@@ -77,7 +78,7 @@ export function Shell({ children }: { children: ReactNode }) {
                 to={p.to}
                 end={p.to === "/"}
                 className={({ isActive }) =>
-                  `${p.to === "/" ? "flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap md:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
+                  `${p.to === "/" || p.to === "/bank" ? "flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap md:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
                 }
               >
                 {p.word}

@@ -9,7 +9,10 @@ import { Sign, tone, type SignKind } from "../../parts/Sign";
 import { Empty } from "./Empty";
 import { count, Filters, useFilter } from "./Filters";
 import { ImportCase } from "./ImportCase";
-import { Track, TrackRuler } from "./Track";
+import { MomentActs } from "../../parts/MomentActs";
+import { useGo } from "../../lib/leaving";
+import { useWidth } from "../../lib/width";
+import { Track, TrackFills, TrackRuler } from "./Track";
 
 /** Everything in hand, by when it needs hands. */
 export function Floor() {
@@ -20,11 +23,10 @@ export function Floor() {
   const { most, more } = useMore(`${closed} ${find} ${narrowed.wait} ${narrowed.by}`);
   const jobs = useJobs({ closed, find, ...(closed ? {} : narrowed), ...(most > PART ? { most } : {}) });
   const now = useNow(10_000);
-  const narrow = useNarrow();
   useOpenSingle(jobs.data?.jobs, jobs.isSuccess && !jobs.isPlaceholderData);
   if (jobs.isPending) return <Loading what="the floor" />;
   if (jobs.isError && !jobs.data) return <Failure error={jobs.error} retry={() => void jobs.refetch()} />;
-  const { jobs: lines, all, tally } = jobs.data;
+  const { jobs: lines, all, tally, done } = jobs.data;
   const stale = jobs.isPlaceholderData;
   return (
     <div className="mx-auto max-w-[1500px] px-4 py-4 md:px-6">
@@ -57,19 +59,57 @@ export function Floor() {
         <Empty closed={closed} find={find} filtered={count(tally, {}) > 0} stale={stale} />
       ) : (
         <div className={stale ? "opacity-45" : ""}>
-          {!closed && !narrow && <TrackRuler now={now} />}
-          <ul className="border-b border-line">
-            {lines.map((l) => (
-              <li key={l.id} className="border-t border-line">
-                <Row line={l} now={now} closed={closed} />
-              </li>
-            ))}
-          </ul>
+          <Rows lines={lines} now={now} closed={closed} />
+          {done.length > 0 && (
+            <>
+              <p className="cap mt-6 mb-1">Handed over in the last hours</p>
+              <Rows lines={done} now={now} closed={false} bare />
+            </>
+          )}
           {lines.length < all && <More shown={lines.length} all={all} onPress={more} busy={jobs.isFetching} />}
         </div>
       )}
     </div>
   );
+}
+
+/** The jobs one below the other; what is in hand over the hours, beside a ruler. */
+function Rows(props: { lines: JobLine[]; now: number; closed: boolean; bare?: boolean }) {
+  const { lines, now, closed } = props;
+  const narrow = useNarrow();
+  const [ref, width] = useWidth<HTMLDivElement>(900);
+  const tracks = !closed && !narrow;
+  return (
+    <>
+      {tracks && (
+        <div className={`${row} pr-11`} aria-hidden>
+          <span />
+          <div ref={ref}>
+            {!props.bare && <TrackFills />}
+            {!props.bare && <TrackRuler now={now} width={width} />}
+          </div>
+        </div>
+      )}
+      <ul className="border-b border-line">
+        {lines.map((l) => (
+          <li key={l.id} className="flex items-center border-t border-line">
+            <Row line={l} now={now} closed={closed} width={width} />
+            {!closed && <Acts line={l} />}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+const row = "hidden gap-x-4 md:grid md:grid-cols-[min(42%,380px)_minmax(0,1fr)]";
+
+/** What can be said of the next moment of a job; room for it where there is none. */
+function Acts({ line: l }: { line: JobLine }) {
+  const go = useGo();
+  const m = l.moments[0];
+  if (!m) return <span className="w-11 shrink-0 max-md:hidden" />;
+  return <MomentActs of={{ ...m, job_id: l.id, tag: l.tag }} onGo={() => go(`/jobs/${l.id}?at=${m.station}`)} />;
 }
 
 /** As many jobs as are shown before more are asked for, and as many more each time. */
@@ -155,16 +195,19 @@ function Listing(props: { closed: boolean; find: string; n: number; stale: boole
   );
 }
 
-const kindOf = (l: JobLine): SignKind => (l.wait.for === "rest" ? "wait" : l.level === "note" ? "act" : l.level);
+const kindOf = (l: JobLine): SignKind => {
+  if (["rest", "warm", "parts", "charge"].includes(l.wait.for)) return "wait";
+  return l.level === "note" ? "act" : l.level;
+};
 
-function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boolean }) {
+function Row({ line: l, now, closed, width }: { line: JobLine; now: number; closed: boolean; width: number }) {
   const narrow = useNarrow();
   const kind = closed ? l.level : kindOf(l);
   const since = closed || l.wait.at ? "" : waited(now - new Date(l.since).getTime());
   return (
     <Link
       to={`/jobs/${l.id}`}
-      className="grid min-h-[54px] grid-cols-1 items-center gap-x-4 py-1.5 hover:bg-hush md:grid-cols-[min(42%,380px)_minmax(0,1fr)] md:py-0"
+      className="grid min-h-[54px] min-w-0 flex-1 grid-cols-1 items-center gap-x-4 py-1.5 hover:bg-hush md:grid-cols-[min(42%,380px)_minmax(0,1fr)] md:py-0"
     >
       <span className="flex min-w-0 items-center gap-2.5 md:py-1.5">
         {!closed && (
@@ -204,7 +247,7 @@ function Row({ line: l, now, closed }: { line: JobLine; now: number; closed: boo
               </span>
             </span>
           ) : (
-            <Track line={l} now={now} kind={kind} />
+            <Track line={l} now={now} kind={kind} width={width} />
           )}
         </>
       )}

@@ -6,6 +6,7 @@ import { when, workTime } from "../../lib/time";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { useReopen } from "./HandedOver";
+import { Parts } from "./Aids";
 import { StationTitle } from "./Station";
 
 type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string) => void };
@@ -64,6 +65,7 @@ export function Decide({ n, sheet, station, go }: Props) {
       {sheet.cautions.map((c) => (
         <CautionLine key={c.code} caution={c} />
       ))}
+      <Parts sheet={sheet} />
       <div className="mt-5 flex flex-wrap items-center gap-3">
         {sheet.job.closed_at ? (
           <>

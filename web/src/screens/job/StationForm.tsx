@@ -12,7 +12,8 @@ import { Stick } from "./Stick";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
 import type { Entry } from "./useEntry";
-import { ChargeCurve } from "./ChargeCurve";
+import { HangHere } from "./HangHere";
+import { OnCharge } from "./OnCharge";
 import { Levers, WeekFlow } from "./WeekFlow";
 
 /** What the station is doing: showing what was taken, taking another, or putting one right. */
@@ -30,6 +31,8 @@ type Props = {
   /** To where the work goes on. */
   goOn: () => void;
 };
+
+const none = {};
 
 /** One station, drawn from its description: figure, choices, what to set, dipsticks, and its own aids. */
 export function StationForm({ sheet, n, station, last, mode, entering, setMode, entry, goOn }: Props) {
@@ -109,7 +112,7 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
       )}
       {station.code === "charge" && sheet.on_charge && !entering && (
         <div className="mt-3">
-          <ChargeCurve sheet={sheet} />
+          <OnCharge sheet={sheet} />
         </div>
       )}
       {entering && (
@@ -124,8 +127,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
       )}
       {station.code === "charge" && sheet.on_charge && entering && (
         <div className="mt-3">
-          <ChargeCurve sheet={sheet} />
+          <OnCharge sheet={sheet} />
         </div>
+      )}
+      {station.code === "charge" && !sheet.on_charge && !closed && may.take && (
+        <HangHere sheet={sheet} station={station} values={entering ? entry.values : none} />
       )}
       {showing && station.flow && (
         <div className="mt-2 grid gap-3">
@@ -159,7 +165,7 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
         </div>
       )}
       {!(entering && kindOf(station, entry.values)?.fields.some((f) => f.big)) && (
-        <Aids sheet={sheet} aids={station.aids} />
+        <Aids sheet={sheet} station={station} />
       )}
       <History all={sheet.readings} kinds={station.kinds.map((k) => k.code)} />
     </>

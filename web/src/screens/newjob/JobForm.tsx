@@ -8,7 +8,8 @@ import { PickAny, PickOne } from "../../parts/Chips";
 import { Heading } from "../../parts/Explain";
 import { NumberEntry } from "../../parts/NumberEntry";
 import { WhoseTag } from "../../parts/WhoseTag";
-import { fromClass, text, type Entry } from "./entry";
+import { serverNow } from "../../lib/line";
+import { fromClass, local, text, type Entry } from "./entry";
 
 type Props = {
   choices: Choices;
@@ -166,6 +167,11 @@ export function JobForm({ choices, entry: e, onChange, error, answer, known = fa
               />
             </div>
           </div>
+          <Promised
+            value={e.promised ?? ""}
+            onChange={(promised) => onChange({ promised })}
+            error={refused?.at("promised_at")}
+          />
           <p className="mt-1.5 text-[13.5px] text-soft">
             The battery lags the shop by 6 to 8 hours. Left empty, it is taken to be as warm as the shop.
           </p>
@@ -248,6 +254,51 @@ function Field(props: {
   );
 }
 
+/** A time of day so many days from now. */
+function on(days: number, hour: number): string {
+  const at = new Date(serverNow());
+  at.setDate(at.getDate() + days);
+  at.setHours(hour, 0, 0, 0);
+  return local(at);
+}
+
+/** When it is promised back: what the order of the chargers goes by. */
+function Promised(props: { value: string; onChange: (at: string) => void; error: string | undefined }) {
+  const { value, onChange } = props;
+  const usual: [string, string][] = [
+    ["today, 16:00", on(0, 16)],
+    ["tomorrow, 8:00", on(1, 8)],
+    ["tomorrow, 16:00", on(1, 16)],
+  ];
+  return (
+    <div className="mt-3">
+      <p className="cap">Promised for</p>
+      <div className="mt-1 flex flex-wrap items-center gap-2">
+        {usual.map(([word, at]) => (
+          <button
+            key={word}
+            type="button"
+            aria-pressed={value === at}
+            onClick={() => onChange(value === at ? "" : at)}
+            className={`min-h-12 rounded-sm border-[1.5px] px-3 text-[15px] font-[540] ${value === at ? "border-ink bg-ink text-paper" : "border-line bg-card hover:border-soft"}`}
+          >
+            {word}
+          </button>
+        ))}
+        <input
+          type="datetime-local"
+          aria-label="Promised for, another time"
+          className="field w-[215px]!"
+          value={value}
+          onChange={(ev) => onChange(ev.target.value)}
+          aria-invalid={props.error ? true : undefined}
+        />
+      </div>
+      {props.error && <Wrong text={props.error} />}
+    </div>
+  );
+}
+
 /** Fuel, volts, earth and arrangement: right for nearly all, so folded to a line. */
 function System({
   entry: e,
@@ -309,9 +360,9 @@ function More(props: {
 }) {
   const { entry: e, choices, label, onChange, refused } = props;
   return (
-    <Collapsible.Root className="mt-1" defaultOpen={e.standard !== "SAE" || e.ca !== "" || e.made !== ""}>
+    <Collapsible.Root className="mt-1" defaultOpen={e.standard !== "SAE" || e.ca !== "" || !!e.charge || e.made !== ""}>
       <Collapsible.Trigger className="min-h-12 text-soft underline underline-offset-4">
-        Other standard, cranking amps, date, caps
+        Other standard, cranking and charging amps, date, caps
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-3 pt-1">
         <PickOne
@@ -321,6 +372,13 @@ function More(props: {
           onPick={(standard) => label({ standard })}
         />
         <div className="grid grid-cols-2 gap-5">
+          <NumberEntry
+            label="Charge with, printed"
+            unit="A"
+            value={e.charge ?? ""}
+            onChange={(charge) => label({ charge })}
+            error={refused?.at("rating.charge_amps")}
+          />
           <NumberEntry
             label="CA or MCA, 0 °C"
             unit="A"

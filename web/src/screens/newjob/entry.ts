@@ -15,6 +15,8 @@ export type Entry = {
   ah: string;
   rc: string;
   ca: string;
+  /** Amps it may be charged with, where they are printed. */
+  charge: string;
   typical: boolean;
   made: string;
   complaint: string[];
@@ -24,6 +26,8 @@ export type Entry = {
   note: string;
   ambient: string;
   battery: string;
+  /** When it is promised back, as the browser's own field has it. */
+  promised: string;
 };
 
 /** An entry whose shop temperature nobody has touched yet has none. */
@@ -31,13 +35,16 @@ export type Draft = Omit<Entry, "ambient"> & { ambient?: string };
 
 export const emptyEntry: Draft = {
   cls: "", fuel: "", volts: "12", earth: "negative", arrangement: "single", chemistry: "flooded", caps: "removable",
-  cca: "", standard: "SAE", ah: "", rc: "", ca: "", typical: true, made: "", complaint: [],
-  tag: "", name: "", customer: "", note: "", battery: "",
+  cca: "", standard: "SAE", ah: "", rc: "", ca: "", charge: "", typical: true, made: "", complaint: [],
+  tag: "", name: "", customer: "", note: "", battery: "", promised: "",
 }; // prettier-ignore
 
 export const text = (v: number | undefined) => (v === undefined ? "" : String(v));
 const temp = (c: number | undefined, scale: Scale) =>
   c === undefined ? "" : String(Math.round(toScale(c, scale) * 10) / 10);
+
+/** A time as the browser's own field takes it. */
+export const local = (d: Date) => new Date(d.getTime() - d.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 
 /** What is usual for a class, in place of what is not yet known. */
 export function fromClass(d: ClassDefault): Partial<Entry> {
@@ -45,7 +52,7 @@ export function fromClass(d: ClassDefault): Partial<Entry> {
   return {
     cls: d.class, fuel: v.fuel ?? "petrol", volts: text(v.system_volts ?? 12), earth: v.earth ?? "negative", arrangement: v.arrangement ?? "single",
     chemistry: b.chemistry, caps: b.caps ?? "sealed", cca: text(b.rating.cca), standard: b.rating.standard ?? "SAE",
-    ah: text(b.rating.ah_20h), rc: text(b.rating.rc_min), ca: "", typical: true,
+    ah: text(b.rating.ah_20h), rc: text(b.rating.rc_min), ca: "", charge: "", typical: true,
   }; // prettier-ignore
 }
 
@@ -55,7 +62,7 @@ export function entryOf(job: JobDetails, scale: Scale): Entry {
   return {
     cls: v.class, fuel: v.fuel ?? "petrol", volts: text(v.system_volts ?? 12), earth: v.earth ?? "negative", arrangement: v.arrangement ?? "single",
     chemistry: b.chemistry, caps: b.caps ?? "sealed", cca: text(r.cca), standard: r.standard ?? "SAE", ah: text(r.ah_20h), rc: text(r.rc_min),
-    ca: text(r.ca), typical: r.typical ?? false, made: b.made ?? "", complaint: job.complaint ?? [], tag: b.tag ?? "", name: v.name ?? "",
+    ca: text(r.ca), charge: text(r.charge_amps), promised: job.promised_at ? local(new Date(job.promised_at)) : "", typical: r.typical ?? false, made: b.made ?? "", complaint: job.complaint ?? [], tag: b.tag ?? "", name: v.name ?? "",
     customer: job.customer ?? "", note: job.note ?? "", ambient: temp(job.conditions?.ambient_c, scale), battery: temp(job.conditions?.battery_c, scale),
   }; // prettier-ignore
 }
@@ -101,12 +108,15 @@ export function detailsOf(e: Entry, choices: Choices, scale: Scale, old?: JobDet
         ah_20h: figure(e.ah),
         rc_min: figure(e.rc),
         ca: figure(e.ca),
+        charge_amps: figure(e.charge ?? ""),
         typical: e.typical || undefined,
       }),
     }),
     customer: e.customer.trim(),
     note: e.note.trim(),
     complaint: e.complaint,
+    // Drafts from before it was asked for have none.
+    ...(e.promised ? { promised_at: new Date(e.promised).toISOString() } : {}),
     conditions: some({ ambient_c: celsius(e.ambient, scale), battery_c: celsius(e.battery, scale) }),
   };
 }

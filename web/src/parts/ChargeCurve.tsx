@@ -1,49 +1,54 @@
-import { useCharge } from "../../lib/queries";
-import type { Charging, Sheet } from "../../lib/api";
-import { atTime, span, useNow, weekday } from "../../lib/time";
-import { useWidth } from "../../lib/width";
-import { Sign, tone } from "../../parts/Sign";
+import type { ChargePlan, Charging } from "../lib/api";
+import { atTime, otherDay, span, useNow } from "../lib/time";
+import { useWidth } from "../lib/width";
 
 const hour = 3_600_000;
 
-/** What the charge of this battery is doing and will do: volts and amps, with what is not known. */
-export function ChargeCurve({ sheet }: { sheet: Sheet }) {
-  const { data } = useCharge(sheet);
-  if (!data) return null;
-  return (
-    <section className="grid gap-2" aria-label="Its charge">
-      <p className="flex items-start gap-2 text-[17px] leading-snug font-[640]">
-        <span className="mt-[3px]">
-          <Sign kind={data.follows.sign} size={18} />
-        </span>
-        <span>
-          <span className={tone[data.follows.sign]}>{data.follows.text}</span>
-          {data.follows.do && <span className="block font-[520]">{data.follows.do}</span>}
-        </span>
-      </p>
-      <Drawn charge={data} sheet={sheet} />
-    </section>
-  );
-}
+type Curve = Pick<Charging["now"], "points" | "band">;
+type Props = Curve & {
+  /** When it was, or would be, hung on, ms. */
+  since: number;
+  /** The forecast before the last look. */
+  before?: Curve | undefined;
+  looks: { at: number; volts?: number | undefined; amps?: number | undefined }[];
+  ready?: number | undefined;
+  full?: number | undefined;
+  fullHours?: Charging["now"]["full"];
+  /** What it comes to in words, for who does not see it. */
+  says?: string | undefined;
+};
 
-type Looked = { at: number; volts?: number; amps?: number };
+const time = (iso: string | undefined) => (iso ? Date.parse(iso) : undefined);
 
-/** The looks that were taken since it was hung on. */
-function looksOf(sheet: Sheet, since: number): Looked[] {
-  return sheet.readings
-    .filter((r) => sheet.in_effect.includes(r.id) && r.reading.kind === "charge_check")
-    .map((r) => {
-      const { volts, amps } = r.reading as { volts?: number; amps?: number };
-      return { at: Date.parse(r.at), volts, amps };
-    })
-    .filter((l) => l.at >= since);
-}
+/** A charge under way, as the curve draws it. */
+export const ofCharge = (c: Charging): Props => ({
+  since: Date.parse(c.since),
+  points: c.now.points,
+  band: c.now.band,
+  before: c.before,
+  looks: c.looks.map((l) => ({ at: Date.parse(l.at), volts: l.volts, amps: l.amps })),
+  ready: time(c.ready_at),
+  full: time(c.full_at),
+  fullHours: c.now.full,
+  says: c.follows.text,
+});
 
-function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
+/** A charge that is planned to begin now. */
+export const ofPlan = (p: ChargePlan, now: number): Props => ({
+  since: now,
+  points: p.curve,
+  band: p.band,
+  looks: [],
+  ready: p.hours_to_test_ready === undefined ? undefined : now + p.hours_to_test_ready * hour,
+  full: p.hours_to_full === undefined ? undefined : now + p.hours_to_full * hour,
+  fullHours: p.full,
+});
+
+/** Volts and amps of a charge over its hours, with what is not known, what was seen, and when it is ready and full. */
+export function ChargeCurve(props: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const now = useNow(30_000);
-  const since = Date.parse(charge.since);
-  const { points, band } = charge.now;
+  const { since, points, band, looks, before } = props;
   const end = since + (points.at(-1)?.minute ?? 60) * 60_000;
   const narrow = width < 520;
   const left = narrow ? 30 : 38;
@@ -56,8 +61,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
   const height = bottom + 30;
   const x = (ms: number) => left + ((right - left) * (ms - since)) / Math.max(1, end - since);
   const at = (minute: number) => x(since + minute * 60_000);
-  const all = [...band, ...(charge.before?.band ?? [])];
-  const looks = looksOf(sheet, since);
+  const all = [...band, ...(before?.band ?? [])];
   const low = Math.floor(Math.min(...all.slice(1).map((b) => b.volts_low), ...looks.map((l) => l.volts ?? 99)));
   const high = Math.ceil(Math.max(...all.map((b) => b.volts_high), ...looks.map((l) => l.volts ?? 0)));
   const most = nice(Math.max(...points.map((p) => p.amps), ...looks.map((l) => l.amps ?? 0), 0.1));
@@ -72,7 +76,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
       .map((b) => `L${at(b.minute).toFixed(1)} ${lo(b).toFixed(1)}`)
       .join("") +
     "Z";
-  const before = charge.before?.points.filter((p) => at(p.minute) <= right) ?? [];
+  const was = before?.points.filter((p) => at(p.minute) <= right) ?? [];
   const step = hoursBetween((end - since) / hour, right - left);
   const ticks: number[] = [];
   for (let t = Math.ceil(since / (step * hour)) * step * hour; t <= end; t += step * hour) ticks.push(t);
@@ -80,18 +84,8 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
   for (let t = low; t <= high; t++) voltTicks.push(t);
   const moments = [
     { key: "now", ms: now, word: narrow ? "now" : `now, ${span(now - since)} in`, show: now > since && now < end },
-    {
-      key: "ready",
-      ms: charge.ready_at ? Date.parse(charge.ready_at) : 0,
-      word: "ready to test",
-      show: !!charge.ready_at,
-    },
-    {
-      key: "full",
-      ms: charge.full_at ? Date.parse(charge.full_at) : 0,
-      word: fullWord(charge, narrow),
-      show: !!charge.full_at,
-    },
+    { key: "ready", ms: props.ready ?? 0, word: "ready to test", show: props.ready !== undefined },
+    { key: "full", ms: props.full ?? 0, word: fullWord(props), show: props.full !== undefined },
   ].filter((m) => m.show && m.ms >= since && m.ms <= end);
   const placed = spread(
     moments.map((m) => x(m.ms)),
@@ -100,7 +94,7 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
   );
   return (
     <div ref={ref} className="w-full [contain:inline-size]">
-      <svg width={width} height={height} role="img" aria-label={spoken(charge)} className="block overflow-visible">
+      <svg width={width} height={height} role="img" aria-label={spoken(props)} className="block overflow-visible">
         {voltTicks.map((t) => (
           <g key={t}>
             <path d={`M${left} ${v(t)}H${right}`} stroke="var(--line)" />
@@ -141,10 +135,10 @@ function Drawn({ charge, sheet }: { charge: Charging; sheet: Sheet }) {
           fill="var(--copper)"
           opacity="0.14"
         />
-        {before.length > 0 && (
+        {was.length > 0 && (
           <g fill="none" stroke="var(--soft)" strokeWidth="1.6" strokeDasharray="5 4">
-            <path d={line(before.map((p) => ({ minute: p.minute, y: v(p.volts) })))} />
-            <path d={line(before.map((p) => ({ minute: p.minute, y: a(p.amps) })))} />
+            <path d={line(was.map((p) => ({ minute: p.minute, y: v(p.volts) })))} />
+            <path d={line(was.map((p) => ({ minute: p.minute, y: a(p.amps) })))} />
           </g>
         )}
         <path
@@ -222,19 +216,18 @@ function spread(xs: number[], apart: number, edge: number): number[] {
   return out;
 }
 
-/** The day of a time that is not today's, to stand before a word. */
-const otherDay = (ms: number) => (new Date(ms).toDateString() === new Date().toDateString() ? "" : `${weekday(ms)}, `);
-
-function fullWord(charge: Charging, narrow: boolean): string {
-  const full = charge.now.full;
-  const since = Date.parse(charge.since);
+/** How far off full may be, as people say it: to five minutes, half an hour, an hour. */
+function fullWord({ fullHours: full }: Props): string {
   if (!full?.high) return "full, if not later";
-  return `${narrow ? "full " : "full, "}${atTime(since + full.low * hour)}${narrow ? "–" : " to "}${atTime(since + full.high * hour)}`;
+  const off = Math.max(full.high - full.best, full.best - full.low) * 60;
+  if (off < 55) return `full, ± ${Math.max(5, 5 * Math.round(off / 5))} min`;
+  const halves = Math.round(off / 30);
+  return halves < 6 && halves % 2 ? `full, ± ${Math.floor(halves / 2)}½ h` : `full, ± ${Math.round(off / 60)} h`;
 }
 
-function spoken(charge: Charging): string {
-  const parts = [charge.follows.text];
-  if (charge.ready_at) parts.push(`Ready to test at ${atTime(charge.ready_at)}.`);
-  if (charge.full_at) parts.push(`Full at ${atTime(charge.full_at)}.`);
+function spoken(props: Props): string {
+  const parts = props.says ? [props.says] : [];
+  if (props.ready !== undefined) parts.push(`Ready to test at ${atTime(props.ready)}.`);
+  if (props.full !== undefined) parts.push(`Full at ${atTime(props.full)}.`);
   return parts.join(" ");
 }

@@ -1,0 +1,129 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { v7 as uuid } from "uuid";
+import { api, got, type ChargerView, type HungView, type Sheet } from "../../lib/api";
+import { say } from "../../lib/notices";
+import { showSheet, useCharge } from "../../lib/queries";
+import { ChargeCurve, ofCharge } from "../../parts/ChargeCurve";
+import { Doing } from "../../parts/Doing";
+import type { Place } from "./Bank";
+import { LookTaps } from "./LookTaps";
+import { kindWord } from "./words";
+
+/** A battery on a charger: what its charge does, a look at it in two taps, and off it comes. */
+export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: HungView; open: (to: Place) => void }) {
+  const charge = useCharge(hung.job_id, "bank", true);
+  const { unit } = charger;
+  return (
+    <div className="grid gap-x-6 gap-y-4 xl:grid-cols-[minmax(0,1fr)_300px]">
+      <div className="min-w-0">
+        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+          <h2 className="tight text-[28px] leading-none font-[780]">{hung.tag}</h2>
+          <p className="min-w-0 flex-1 truncate text-[16px] max-md:basis-[60%]">
+            {hung.vehicle}
+            <span className="text-soft">
+              {" "}
+              on {unit.name}, {kindWord[unit.kind]} {hung.amps ?? unit.amps} A
+            </span>
+          </p>
+          <Link className="btn btn-quiet" to={`/jobs/${hung.job_id}`}>
+            Its sheet
+          </Link>
+          <button className="btn btn-quiet" onClick={() => open({ edit: charger.id })}>
+            The charger
+          </button>
+        </div>
+        {charge.data ? (
+          <>
+            <div className="mt-2">
+              <Doing sign={charge.data.follows.sign} text={charge.data.follows.text} act={charge.data.follows.do} />
+            </div>
+            <ChargeCurve {...ofCharge(charge.data)} />
+            <Thumb hours={charge.data.rule_of_thumb_hours} full={charge.data.now.full?.best} />
+          </>
+        ) : (
+          <p className="mt-3 text-soft">
+            {charge.isError ? charge.error.message : "Working out what its charge will do …"}
+          </p>
+        )}
+      </div>
+      <div className="min-w-0">
+        {charge.data && <LookTaps job={hung.job_id} tag={hung.tag} charge={charge.data} />}
+        <TakeOff hung={hung} charger={charger} />
+      </div>
+    </div>
+  );
+}
+
+function Thumb({ hours, full }: { hours: number; full: number | undefined }) {
+  if (!full) return null;
+  const said = (h: number) => `${h < 10 ? Math.round(h * 2) / 2 : Math.round(h)} h`;
+  return (
+    <p className="mt-1 text-[14px] text-soft">
+      Reserve over amps says {said(hours)}, the model {said(full)} from when it was hung on.
+    </p>
+  );
+}
+
+/** Off the charger: full, or before. */
+function TakeOff({ hung, charger }: { hung: HungView; charger: ChargerView }) {
+  const queries = useQueryClient();
+  const [id] = useState(() => uuid());
+  const rest = (sheet: Sheet) =>
+    got(
+      api.POST("/api/jobs/{id}/rests", {
+        params: { path: { id: hung.job_id } },
+        body: { id: uuid(), minutes: sheet.rest_minutes },
+      }),
+    ).then(
+      (now) => showSheet(queries, now),
+      (error: Error) => say({ text: `Its rest is not started. ${error.message}`, kind: "act" }),
+    );
+  const back = () =>
+    got(
+      api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
+        params: { path: { id: hung.job_id, reading: id } },
+        body: { id: uuid() },
+      }),
+    ).then(
+      (now) => showSheet(queries, now),
+      (error: Error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
+    );
+  const off = useMutation({
+    mutationFn: (ended: "full" | "stopped") =>
+      got(
+        api.POST("/api/jobs/{id}/readings", {
+          params: { path: { id: hung.job_id } },
+          body: { id, reading: { kind: "charged", ended } },
+        }),
+      ),
+    onSuccess: (sheet) => {
+      showSheet(queries, sheet);
+      say({
+        text: `${hung.tag} is off ${charger.unit.name}.`,
+        kind: "ok",
+        act: { word: "Let it rest", run: () => void rest(sheet) },
+        more: [{ word: "Undo", run: () => void back() }],
+      });
+    },
+  });
+  return (
+    <div className="mt-5 border-t border-line pt-3">
+      <p className="cap">Take it off: at the wall first</p>
+      <div className="mt-1.5 grid grid-cols-2 gap-2">
+        <button className="btn btn-line px-2!" disabled={off.isPending} onClick={() => off.mutate("full")}>
+          It is full
+        </button>
+        <button className="btn btn-line px-2!" disabled={off.isPending} onClick={() => off.mutate("stopped")}>
+          Before that
+        </button>
+      </div>
+      {off.error && (
+        <p role="alert" className="mt-2 font-[560] text-oxide">
+          {off.error.message}
+        </p>
+      )}
+    </div>
+  );
+}
