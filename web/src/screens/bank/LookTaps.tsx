@@ -108,21 +108,7 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
         onTap={(amps) => tap({ amps })}
         digits={picks.amps.picks.some((v) => !Number.isInteger(v)) ? 1 : 0}
       />
-      <Row name={last?.warmth && !seen.warmth ? `To the hand, as at ${atTime(last.at)}` : "To the hand"}>
-        {warmths.map((w) => (
-          <Tap key={w} on={warmth === w} onTap={() => tap({ warmth: w })}>
-            {w}
-          </Tap>
-        ))}
-      </Row>
-      <Row name="Gassing">
-        {gassings.map((g) => (
-          <Tap key={g} on={seen.gassing === g} onTap={() => tap({ gassing: g })}>
-            {g}
-          </Tap>
-        ))}
-      </Row>
-      <div className="mt-3 flex min-h-12 items-center gap-3" role="status">
+      <div className="mt-2 flex min-h-12 items-center gap-2" role="status">
         {save.isPending ? (
           <p className="text-soft">Saving …</p>
         ) : save.error ? (
@@ -152,6 +138,20 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
           </Link>
         )}
       </div>
+      <Row name={last?.warmth && !seen.warmth ? `To the hand, as at ${atTime(last.at)}` : "To the hand"}>
+        {warmths.map((w) => (
+          <Tap key={w} on={warmth === w} onTap={() => tap({ warmth: w })}>
+            {w}
+          </Tap>
+        ))}
+      </Row>
+      <Row name="Gassing">
+        {gassings.map((g) => (
+          <Tap key={g} on={seen.gassing === g} onTap={() => tap({ gassing: g })}>
+            {g}
+          </Tap>
+        ))}
+      </Row>
     </section>
   );
 }

@@ -157,6 +157,8 @@ type NextProps = { first: JobLine | undefined; now: number; hands: number; clock
 function Next({ first, now, hands, clock }: NextProps) {
   if (!first) return <h1 className="tight text-[40px] leading-none font-[780]">Nothing in hand</h1>;
   const due = first.wait.at ? new Date(first.wait.at).getTime() - now : 0;
+  // What waits for the clock is called by what will be wanted then.
+  const word = (first.wait.at && first.moments[0]?.call) || first.wait.word;
   return (
     <div className="min-w-0">
       <p className="cap">Next needs hands</p>
@@ -167,7 +169,7 @@ function Next({ first, now, hands, clock }: NextProps) {
           data-first
           className="inline-block min-w-0 py-2.5 text-[20px] leading-tight font-[560] break-words underline decoration-line underline-offset-4"
         >
-          {first.tag} · {first.vehicle} · {first.wait.word.charAt(0).toLowerCase() + first.wait.word.slice(1)}
+          {first.tag} · {first.vehicle} · {word.charAt(0).toLowerCase() + word.slice(1)}
         </Link>
       </h1>
       <p className="text-soft">

@@ -205,7 +205,7 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
             </NumberEntry>
           )}
           {!narrow && !beside && picture}
-          {big && !narrow && <Aids sheet={sheet} aids={station.aids} />}
+          {big && !narrow && <Aids sheet={sheet} station={station} />}
         </div>
         <div className="grid min-w-0 content-start gap-3 max-md:contents">
           {way && !cells && <Ways station={station} entry={entry} />}
@@ -242,7 +242,7 @@ export function Entering({ sheet, station, replaces, entry, gauges, onCancel }: 
             {picture}
           </div>
         )}
-        {big && narrow && <Aids sheet={sheet} aids={station.aids} />}
+        {big && narrow && <Aids sheet={sheet} station={station} />}
         {(!narrow || !big) && !cells && stick && <div className="md:col-span-2">{stick}</div>}
       </div>
     </div>
