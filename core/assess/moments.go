@@ -104,10 +104,15 @@ func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]S
 		out = append(out, moment(kind, when, now, word, over, call, station.Charge, when.After(*at)))
 	}
 	isFull := full != nil && !full.After(now)
-	if due := h.due(said); !isFull {
+	if ready != nil && h.Last.After(*ready) {
+		ready = nil
+	}
+	// Whoever comes to test it looks at it too.
+	called := ready != nil && !ready.After(now) && !(said[MomentReady].Done && !said[MomentReady].At.Before(h.Since))
+	if due := h.due(said); !isFull && !called {
 		out = append(out, moment(MomentCheck, due, now, momentCharging, momentLook, waitLook, station.Charge, due.After(h.Check)))
 	}
-	if !isFull && (ready == nil || !h.Last.After(*ready)) {
+	if !isFull {
 		foretold(MomentReady, ready, momentReady, momentIsReady, waitReady)
 	}
 	foretold(MomentFull, full, momentFull, momentIsFull, waitFull)

@@ -253,7 +253,9 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 		t := h.At.Add(span(60 * m.Best))
 		return &t
 	}
-	out.Ready, out.Full = at(out.Now.Ready), at(out.Now.Full)
+	if out.Follows.Sign != "stop" { // nothing that has to come off is waited for
+		out.Ready, out.Full = at(out.Now.Ready), at(out.Now.Full)
+	}
 	out.Check = hanging(b).Check
 	return out, true, nil
 }

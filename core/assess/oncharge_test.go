@@ -63,7 +63,7 @@ func TestOnCharge(t *testing.T) {
 		t.Errorf("moved by %.2f h, %+v", d, fits.Follows)
 	}
 	c.Readings = append(c.Readings[:len(c.Readings)-1:len(c.Readings)-1], looked(30, 10.95, 6, charge.Warm), looked(60, 11, 6, charge.Warm))
-	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" {
+	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" || o.Ready != nil || o.Full != nil {
 		t.Errorf("%+v %v", o.Follows, o.Shares)
 	}
 }

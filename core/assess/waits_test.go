@@ -163,10 +163,10 @@ func TestMomentsOnCharge(t *testing.T) {
 		{"the look is put off", 61, nil, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, "check 09:10 check charge later"},
 		{"somebody looked, without a reading", 61, nil, nil, map[string]Said{"check": {At: min(61), Done: true}}, "check 09:31 check charge later"},
 		{"said before the last look", 61, nil, nil, map[string]Said{"check": {At: min(29), Done: true}}, "check 09:00 check due"},
-		{"ready, called", 150, &ready, &full, nil, "check 09:00 check due; ready 10:30 is ready to test; full 14:40 full"},
+		{"ready, called", 150, &ready, &full, nil, "ready 10:30 is ready to test; full 14:40 full"},
 		{"ready, done", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Done: true}}, "check 09:00 check due; full 14:40 full"},
-		{"ready, put off", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Until: min(170)}}, "check 09:00 check due; ready 10:50 ready to test later; full 14:40 full"},
-		{"done of a charge before this one", 155, &later, &full, map[string]Said{"ready": {At: min(-1), Done: true}}, "check 09:00 check due; ready 10:35 is ready to test; full 14:40 full"},
+		{"ready, put off", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Until: min(170)}}, "ready 10:50 ready to test later; full 14:40 full"},
+		{"done of a charge before this one", 155, &later, &full, map[string]Said{"ready": {At: min(-1), Done: true}}, "ready 10:35 is ready to test; full 14:40 full"},
 		{"full", 400, &ready, &full, nil, "full 14:40 is full"},
 		{"full, done", 400, &ready, &full, map[string]Said{"full": {At: min(400), Done: true}}, ""},
 	} {
@@ -180,7 +180,7 @@ func TestMomentsOnCharge(t *testing.T) {
 		t.Error(got)
 	}
 	at := min(30)
-	if got := says(40, &at, nil, nil); got != "ready 08:30 is ready to test; check 09:00 check charge" {
+	if got := says(40, &at, nil, nil); got != "ready 08:30 is ready to test" {
 		t.Error(got)
 	}
 	// While it rests nothing else calls.

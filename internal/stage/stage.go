@@ -32,10 +32,9 @@ import (
 type Stage struct {
 	URL     string
 	Store   *store.Store
-	Moves   bool // servers put before it from now on let its clock be moved on
 	front   fs.FS
 	browser context.Context
-	clock   *demo.Clock
+	dsn     string
 }
 
 // Start fills a throwaway database, serves it and starts Chromium. The returned
@@ -60,14 +59,12 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 		stop()
 		return nil, nil, err
 	}
-	clock, err := demo.OpenClock("")
-	if err != nil {
+	st := &Stage{Store: s, front: front, browser: browser}
+	if st.dsn, err = db.Database(ctx, database); err != nil {
 		_ = s.Close()
 		stop()
 		return nil, nil, err
 	}
-	s.SetNow(clock.Now)
-	st := &Stage{Store: s, front: front, browser: browser, clock: clock}
 	url, end, err := st.Serve("127.0.0.1:0")
 	if err != nil {
 		_ = s.Close()
@@ -85,15 +82,35 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 // Serve puts another server before the same workshop, at an address of the
 // loopback; the returned function ends it and all its streams.
 func (s *Stage) Serve(address string) (url string, end func(), err error) {
+	return s.serve(address, api.Config{Store: s.Store, Now: time.Now})
+}
+
+// Apart puts a server before the same workshops whose clock can be moved on, and nobody
+// else's with it.
+func (s *Stage) Apart(ctx context.Context) (url string, end func(), err error) {
+	own, err := store.Open(ctx, s.dsn)
+	if err != nil {
+		return "", nil, err
+	}
+	clock, err := demo.OpenClock("")
+	if err != nil {
+		return "", nil, errors.Join(err, own.Close())
+	}
+	own.SetNow(clock.Now)
+	url, stop, err := s.serve("127.0.0.1:0", api.Config{Store: own, Now: clock.Now, MoveClock: clock.Move})
+	if err != nil {
+		return "", nil, errors.Join(err, own.Close())
+	}
+	return url, func() { stop(); _ = own.Close() }, nil
+}
+
+func (s *Stage) serve(address string, c api.Config) (url string, end func(), err error) {
 	listener, err := net.Listen("tcp", address)
 	if err != nil {
 		return "", nil, err
 	}
 	ending, stop := context.WithCancel(context.Background())
-	c := api.Config{Store: s.Store, Web: s.front, SignInsMinute: 1000, Now: s.clock.Now, Ending: ending}
-	if s.Moves {
-		c.MoveClock = s.clock.Move
-	}
+	c.Web, c.SignInsMinute, c.Ending = s.front, 1000, ending
 	for _, p := range demo.SignIns() {
 		c.DemoSignIns = append(c.DemoSignIns, api.DemoSignIn{Name: p.Name, Passphrase: p.Passphrase, Role: p.Role})
 	}
@@ -104,8 +121,11 @@ func (s *Stage) Serve(address string) (url string, end func(), err error) {
 	return server.URL, func() { stop(); server.Close() }, nil
 }
 
+// database is the name of the stage's.
+const database = "stage"
+
 func open(ctx context.Context, db *localdb.Server) (*store.Store, error) {
-	dsn, err := db.Database(ctx, "stage")
+	dsn, err := db.Database(ctx, database)
 	if err != nil {
 		return nil, err
 	}

@@ -84,13 +84,15 @@ export function Waiting({ bank, open, job }: Props) {
       if (drag?.job !== w.job_id) return;
       setDrag({ job: w.job_id, ...landing(list.current, e.clientX, e.clientY, at) });
     },
-    onPointerUp: () => {
+    onPointerUp: (e: PointerEvent<HTMLElement>) => {
       if (drag?.job !== w.job_id) return;
       setDrag(undefined);
-      if (drag.over && !w.suits.includes(drag.over))
+      // Where it is let go, which need not have been drawn yet.
+      const lands = landing(list.current, e.clientX, e.clientY, at);
+      if (lands.over && !w.suits.includes(lands.over))
         return say({ text: `${w.tag} is not for that charger: ${w.why}`, kind: "act" });
-      if (drag.over) move(w.job_id, at, drag.over);
-      else if (drag.to !== at) move(w.job_id, drag.to);
+      if (lands.over) move(w.job_id, at, lands.over);
+      else if (lands.to !== at) move(w.job_id, lands.to);
     },
     onPointerCancel: () => setDrag(undefined),
   });

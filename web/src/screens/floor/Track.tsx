@@ -43,7 +43,14 @@ const colour: Record<SignKind, string> = {
 type Look = { stroke: string; fill: string; dash?: string };
 
 /** A stretch of time with what the battery does in it. */
-type Bar = { from: number; to: number; word: string; look: Look; hatched?: boolean };
+type Bar = {
+  from: number;
+  to: number;
+  /** What it says, the whole first, then what is left of it where there is less room. */
+  words: string[];
+  look: Look;
+  hatched?: boolean;
+};
 
 const looks: Record<"rest" | "warm" | "parts" | "charge" | "kept" | "done", Look> = {
   rest: { stroke: "var(--slate)", fill: "var(--slate)" },
@@ -61,12 +68,13 @@ function barsOf(l: JobLine, now: number): Bar[] {
   const bars: Bar[] = [];
   if (l.closed_at) {
     const to = Date.parse(l.closed_at);
-    return [{ from: Math.max(Date.parse(l.opened_at), now - BEHIND), to, word: "handed over", look: looks.done }];
+    return [{ from: Math.max(Date.parse(l.opened_at), now - BEHIND), to, words: ["handed over"], look: looks.done }];
   }
   if (l.stay) {
     const to = Date.parse(l.stay.ends_at);
-    const word = l.stay.kind === "parts" ? `${stays.parts} until ${otherDay(to)}${atTime(to)}` : stays[l.stay.kind];
-    bars.push({ from: Date.parse(l.stay.starts_at), to, word, look: looks[l.stay.kind] });
+    const word = stays[l.stay.kind];
+    const words = l.stay.kind === "parts" ? [`${word} until ${otherDay(to)}${atTime(to)}`, word] : [word];
+    bars.push({ from: Date.parse(l.stay.starts_at), to, words, look: looks[l.stay.kind] });
   }
   if (l.hung?.since) {
     const from = Date.parse(l.hung.since);
@@ -76,10 +84,10 @@ function barsOf(l: JobLine, now: number): Bar[] {
       bars.push({
         from: full,
         to: now + AHEAD,
-        word: `${on}, full since ${otherDay(full)}${atTime(full)}`,
+        words: [`${on}, full since ${otherDay(full)}${atTime(full)}`, on],
         look: looks.kept,
       });
-      bars.push({ from, to: full, word: "", look: looks.charge });
+      bars.push({ from, to: full, words: [], look: looks.charge });
     } else {
       const refuses = l.hung.refuses_until ? Date.parse(l.hung.refuses_until) : from;
       const end = full ?? now + AHEAD;
@@ -87,13 +95,13 @@ function barsOf(l: JobLine, now: number): Bar[] {
         bars.push({
           from,
           to: Math.min(refuses, end),
-          word: `${on}, takes nothing yet`,
+          words: [`${on}, takes nothing yet`, on],
           look: looks.charge,
           hatched: true,
         });
       const starts = Math.max(from, Math.min(refuses, end));
       const until = full ? `, full ${otherDay(full)}${atTime(full)}` : "";
-      bars.push({ from: starts, to: end, word: `${on}${until}`, look: looks.charge });
+      bars.push({ from: starts, to: end, words: [`${on}${until}`, on], look: looks.charge });
     }
   }
   return bars;
@@ -200,11 +208,15 @@ function BarShape(props: {
   if (to <= 0 || from >= width || to - from < 1) return null;
   const gone = Math.max(0, Math.min(to, now) - from);
   const dotted = b.look.fill.startsWith("url");
-  // Its word stands clear of the now-mark: before it, or after it where there is more room.
-  const need = letters(b.word, 6.7) + 16;
+  // Its words stand clear of the now-mark: before it, or after it where there is more room.
   const end = props.hands === undefined ? to : Math.min(to, props.hands);
-  const starts = [Math.max(from, 0), Math.max(from, now + 2)];
-  const at = starts.find((s, i) => (i === 0 ? Math.min(end, from < now ? now : end) : end) - s >= need);
+  const rooms = [
+    { at: Math.max(from, 0), room: (from < now ? Math.min(end, now) : end) - Math.max(from, 0) },
+    { at: Math.max(from, now + 2), room: end - Math.max(from, now + 2) },
+  ];
+  const said = b.words
+    .flatMap((word) => rooms.map((r) => ({ ...r, word, need: letters(word, 6.7) + 16 })))
+    .find((r) => r.room >= r.need);
   return (
     <>
       <rect x={from} y="17" width={to - from} height="24" rx="3" fill={dotted ? b.look.fill : "var(--paper)"} />
@@ -223,11 +235,20 @@ function BarShape(props: {
       {!dotted && !b.look.dash && gone > 0 && (
         <rect x={from} y="17" width={gone} height="24" rx="3" fill={b.look.fill} fillOpacity="0.16" />
       )}
-      {at !== undefined && b.word && (
+      {said && (
         <>
-          {(dotted || b.hatched) && <rect x={at + 5} y="20" width={need - 10} height="18" fill="var(--paper)" />}
-          <text x={at + 9} y="33.5" fontSize="13" fontWeight="560" fill="var(--ink)" style={{ fontStretch: "88%" }}>
-            {b.word}
+          {(dotted || b.hatched) && (
+            <rect x={said.at + 5} y="20" width={said.need - 10} height="18" fill="var(--paper)" />
+          )}
+          <text
+            x={said.at + 9}
+            y="33.5"
+            fontSize="13"
+            fontWeight="560"
+            fill="var(--ink)"
+            style={{ fontStretch: "88%" }}
+          >
+            {said.word}
           </text>
         </>
       )}
