@@ -7,11 +7,9 @@ import { Failure, Loading } from "../../parts/Failure";
 import { ChargerForm } from "./ChargerForm";
 import { HangOn } from "./HangOn";
 import { OnIt } from "./OnIt";
+import type { Place } from "./place";
 import { Elsewhere, Rail } from "./Rail";
 import { Waiting } from "./Waiting";
-
-/** What of the bank is open, kept in the address. */
-export type Place = { charger?: string; job?: string; edit?: string };
 
 /** The shop's chargers along their rail, what hangs on them, and what waits for them. */
 export function Bank() {

@@ -8,7 +8,7 @@ import { showSheet, useChargePlan, useSheet } from "../../lib/queries";
 import { PickOne } from "../../parts/Chips";
 import { Sign } from "../../parts/Sign";
 import { ChargePlanned } from "../../parts/ChargePlanned";
-import type { Place } from "./Bank";
+import type { Place } from "./place";
 import { kindWord } from "./words";
 
 type Props = { bank: Bank; charger: ChargerView | undefined; job: string | undefined; open: (to: Place) => void };

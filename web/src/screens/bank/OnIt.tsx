@@ -7,7 +7,7 @@ import { say } from "../../lib/notices";
 import { showSheet, useCharge } from "../../lib/queries";
 import { ChargeCurve, ofCharge } from "../../parts/ChargeCurve";
 import { Doing } from "../../parts/Doing";
-import type { Place } from "./Bank";
+import type { Place } from "./place";
 import { LookTaps } from "./LookTaps";
 import { kindWord } from "./words";
 

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { ChargerView, HungView, WaitingView } from "../../lib/api";
 import { atTime, otherDay, useNow } from "../../lib/time";
 import { Sign, tone, type SignKind } from "../../parts/Sign";
-import type { Place } from "./Bank";
+import type { Place } from "./place";
 import { kindWord } from "./words";
 
 type Props = {

@@ -5,7 +5,7 @@ import { api, got, Refused, type Bank, type WaitingView } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { atTime, otherDay, span } from "../../lib/time";
 import { Sign } from "../../parts/Sign";
-import type { Place } from "./Bank";
+import type { Place } from "./place";
 
 type Row = { job_id: string; charger_id?: string };
 type Props = { bank: Bank; open: (to: Place) => void; job: string | undefined };
