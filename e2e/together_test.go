@@ -159,8 +159,7 @@ func TestTheClockCalls(t *testing.T) {
 	if calls := b.count(`[role=status] button`); calls != 0 {
 		t.Errorf("%d calls of what was over long ago", calls)
 	}
-	_, err := theatre.Store.DB().Exec(`DELETE FROM rest WHERE job_id = ?`, old) // it would stand over the next
-	must(t, err)
+	must(t, deleteRest(old)) // it would stand over the next
 	id := b.newJob(mower())
 	tag := b.text("h1")
 	b.do(click("Floor"), reads("Next needs hands"), chromedp.Evaluate(`(() => {
@@ -193,4 +192,24 @@ func TestTheClockCalls(t *testing.T) {
 		t.Errorf("title %q, %d tones, notices %q", title, tones, notices)
 	}
 	b.do(click("Go"), chromedp.WaitVisible(`//h1[contains(., "`+tag+`")][not(ancestor::article)]`, chromedp.BySearch), reads("Rest over"))
+	// On a device that is to be silent it calls in words alone.
+	must(t, deleteRest(id))
+	id = b.newJob(mower())
+	tag = b.text("h1")
+	b.do(click("Floor"), reads("Next needs hands"), press(`//header//button[@aria-haspopup="menu"]`), press(`//*[@role="menuitemcheckbox"][contains(., "Calls with sound")]`), chromedp.KeyEvent(kb.Escape),
+		chromedp.Evaluate(`(() => {
+			window.tones = 0;
+			const start = OscillatorNode.prototype.start;
+			OscillatorNode.prototype.start = function (...a) { window.tones++; return start.apply(this, a); };
+		})()`, nil))
+	rest(id, time.Now().Add(3*time.Second))
+	b.do(reads(tag+" Test mower. Rest over: take the volts"), chromedp.Evaluate(`window.tones`, &tones))
+	if tones != 0 {
+		t.Errorf("%d tones on a silent device", tones)
+	}
+}
+
+func deleteRest(job string) error {
+	_, err := theatre.Store.DB().Exec(`DELETE FROM rest WHERE job_id = ?`, job)
+	return err
 }

@@ -27,6 +27,7 @@ type Moment struct {
 	Call    string // what it calls when the time comes
 	Station string // of the sheet, where the work goes on then
 	Snoozed bool
+	Holds   bool // what was said of it holds
 }
 
 // Said is what somebody said of a moment: that it is done, or to call again later. It
@@ -38,10 +39,13 @@ type Said struct {
 	Until time.Time // zero where it was not put off
 }
 
+// holds reports whether something was said at a time or since.
+func holds(s Said, since time.Time) bool { return !s.At.IsZero() && !s.At.Before(since) }
+
 // ends is when it is over, put off or not, and whether somebody said that it is done.
 func (s Stay) ends(said map[string]Said) (at time.Time, done bool) {
-	one, ok := said[s.Kind]
-	if !ok || one.At.Before(s.From) {
+	one := said[s.Kind]
+	if !holds(one, s.From) {
 		return s.To, false
 	}
 	return latest(s.To, one.Until), one.Done
@@ -49,8 +53,8 @@ func (s Stay) ends(said map[string]Said) (at time.Time, done bool) {
 
 // due is when it is to be looked at, put off or not.
 func (h *Hanging) due(said map[string]Said) time.Time {
-	one, ok := said[MomentCheck]
-	if !ok || one.At.Before(h.Last) {
+	one := said[MomentCheck]
+	if !holds(one, h.Last) {
 		return h.Check
 	}
 	if one.Done {
@@ -79,7 +83,9 @@ func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]S
 	if stay != nil {
 		if at, done := stay.ends(said); !done {
 			w := stayWords[stay.Kind]
-			out = append(out, moment(stay.Kind, at, now, w.ends, w.ended, w.over, w.at, at.After(stay.To)))
+			m := moment(stay.Kind, at, now, w.ends, w.ended, w.over, w.at, at.After(stay.To))
+			m.Holds = holds(said[stay.Kind], stay.From)
+			out = append(out, m)
 		}
 		return out
 	}
@@ -95,22 +101,27 @@ func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]S
 			return
 		}
 		when := *at
-		if one, ok := said[kind]; ok && !one.At.Before(h.Since) {
+		one := said[kind]
+		if holds(one, h.Since) {
 			if one.Done {
 				return
 			}
 			when = latest(when, one.Until)
 		}
-		out = append(out, moment(kind, when, now, word, over, call, station.Charge, when.After(*at)))
+		m := moment(kind, when, now, word, over, call, station.Charge, when.After(*at))
+		m.Holds = holds(one, h.Since)
+		out = append(out, m)
 	}
 	isFull := full != nil && !full.After(now)
 	if ready != nil && h.Last.After(*ready) {
 		ready = nil
 	}
 	// Whoever comes to test it looks at it too.
-	called := ready != nil && !ready.After(now) && !(said[MomentReady].Done && !said[MomentReady].At.Before(h.Since))
+	called := ready != nil && !ready.After(now) && !(said[MomentReady].Done && holds(said[MomentReady], h.Since))
 	if due := h.due(said); !isFull && !called {
-		out = append(out, moment(MomentCheck, due, now, momentCharging, momentLook, waitLook, station.Charge, due.After(h.Check)))
+		m := moment(MomentCheck, due, now, momentCharging, momentLook, waitLook, station.Charge, due.After(h.Check))
+		m.Holds = holds(said[MomentCheck], h.Last)
+		out = append(out, m)
 	}
 	if !isFull {
 		foretold(MomentReady, ready, momentReady, momentIsReady, waitReady)

@@ -118,7 +118,7 @@ func TestStays(t *testing.T) {
 			switch {
 			case c.mom == "" && len(got) == 0:
 			case len(got) != 1 || got[0].Kind != kind || got[0].Word != c.mom || got[0].Over != (c.wait == "hands") || !got[0].At.Equal(c.at) ||
-				got[0].Snoozed != (c.at.After(ends)) || got[0].Call != words[1] || got[0].Station == "":
+				got[0].Snoozed != (c.at.After(ends)) || got[0].Holds != (c.said != nil && !c.said.At.Before(morning)) || got[0].Call != words[1] || got[0].Station == "":
 				t.Errorf("%s, %s: %+v", kind, c.name, got)
 			}
 		}

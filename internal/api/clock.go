@@ -67,8 +67,11 @@ func moments(a assess.Assessment, stay *assess.Stay, c *charging, said map[strin
 	}
 	out := []Moment{}
 	for _, m := range assess.Moments(a, stay, ready, full, saidOf(said), now) {
-		out = append(out, Moment{Kind: m.Kind, At: m.At, Word: m.Word, Over: m.Over, Call: m.Call, Station: m.Station, Snoozed: m.Snoozed,
-			To: said[m.Kind].Person})
+		one := Moment{Kind: m.Kind, At: m.At, Word: m.Word, Over: m.Over, Call: m.Call, Station: m.Station, Snoozed: m.Snoozed}
+		if m.Holds {
+			one.To = said[m.Kind].Person
+		}
+		out = append(out, one)
 	}
 	return out
 }

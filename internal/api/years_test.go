@@ -84,6 +84,7 @@ func BenchmarkYears(b *testing.B) {
 			{"floor", func(int) { shop.call("GET", "/api/jobs", nil).into(200, nil) }},
 			{"search", func(int) { shop.call("GET", "/api/jobs?closed=true&find=hall", nil).into(200, nil) }},
 			{"clock", func(int) { shop.call("GET", "/api/clock", nil).into(200, nil) }},
+			{"bank", func(int) { shop.call("GET", "/api/bank", nil).into(200, nil) }},
 			{"choices", func(int) { shop.call("GET", "/api/choices", nil).into(200, nil) }},
 			{"write", func(i int) {
 				fix := restReading(newID(), 12.5+0.001*float64(i%100))

@@ -57,7 +57,7 @@ var charging = []onCharge{
 }
 
 // promises are when batteries are promised back, hours from now.
-var promises = map[string]float64{"K-0142": 22, "K-0133": 26, "K-0123": 20, "K-0118": 7, "K-0107": 23}
+var promises = map[string]float64{"K-0142": 26, "K-0133": 30, "K-0123": 20, "K-0118": 10, "K-0107": 23}
 
 // bank hangs the shop's chargers on their rail, and this morning's batteries on them.
 func (f filler) bank(ctx context.Context, byTag map[string]unit) error {

@@ -1,5 +1,7 @@
 /** Tones, made on a context that the first touch or key unlocks. */
 
+import { keep, kept } from "./shelf";
+
 let audio: AudioContext | undefined;
 
 /** To be called while a touch or a key is handled: browsers allow sound only from there. */
@@ -39,8 +41,13 @@ export function countIn(seconds: number): () => void {
   };
 }
 
+/** Whether the clock calls on this device with sound. */
+export const isSilent = () => kept<boolean>("silent") === true;
+export const setSilent = (silent: boolean) => keep("silent", silent);
+
 /** The clock calls. */
 export function ring() {
+  if (isSilent()) return;
   for (const n of [0, 0.35, 0.7]) tone(n, n === 0.35 ? 740 : 880, 0.2);
   if (navigator.userActivation?.hasBeenActive) navigator.vibrate?.([200, 100, 200]);
 }

@@ -21,7 +21,7 @@ export function MomentMenu({ of, onGo, strip, onClose }: Props) {
         <DropdownMenu.Content
           align="end"
           sideOffset={6}
-          collisionPadding={8}
+          collisionPadding={{ top: 64, bottom: 74, left: 8, right: 8 }}
           className="z-40 max-h-[70vh] w-60 overflow-y-auto rounded-sm border-[1.5px] border-ink bg-card py-1 text-ink shadow-xl"
         >
           <DropdownMenu.Label className="px-4 pt-2 font-[700]">{of.tag}</DropdownMenu.Label>

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, got } from "../lib/api";
 import { say } from "../lib/notices";
+import { isSilent, setSilent } from "../lib/sound";
 import { usePerson, useSession, useShowSession } from "../lib/queries";
 import { ByPIN } from "./ByPIN";
 import { PersonButton } from "./PersonButton";
@@ -19,6 +20,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const queries = useQueryClient();
   const others = useSession().data?.by_pin ?? [];
   const [pinOf, setPINOf] = useState<string>();
+  const [silent, setSilentHere] = useState(isSilent);
   const prefer = useMutation({
     mutationFn: (body: { temperature?: "C" | "F"; theme?: "system" | "light" | "dark" }) =>
       got(api.PUT("/api/session/preferences", { body })),
@@ -95,6 +97,21 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
             <Choice value="light" word="Light" />
             <Choice value="dark" word="Dark" />
           </DropdownMenu.RadioGroup>
+          <DropdownMenu.Label className="cap px-4 pt-2">The clock, on this device</DropdownMenu.Label>
+          <DropdownMenu.CheckboxItem
+            className={item}
+            checked={!silent}
+            onCheckedChange={(on) => {
+              setSilent(!on);
+              setSilentHere(!on);
+            }}
+            onSelect={(e) => e.preventDefault()}
+          >
+            <span className="w-4" aria-hidden>
+              <DropdownMenu.ItemIndicator>●</DropdownMenu.ItemIndicator>
+            </span>
+            Calls with sound
+          </DropdownMenu.CheckboxItem>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
             Register

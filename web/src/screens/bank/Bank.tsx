@@ -68,7 +68,7 @@ export function Bank() {
           </button>
         </div>
         {panel ? (
-          <div className="min-w-0 border-line bg-card px-4 py-4 max-lg:mt-4 max-lg:border-t md:px-5 lg:border-l">
+          <div className="min-w-0 border-line bg-card px-4 py-4 max-lg:order-first max-lg:mt-3 max-lg:border-y md:px-5 lg:border-l">
             {panel}
           </div>
         ) : (

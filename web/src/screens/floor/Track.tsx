@@ -119,9 +119,12 @@ export function Track({ line: l, now, kind, width }: { line: JobLine; now: numbe
   const closed = l.closed_at !== undefined;
   const opened = Math.max(0, x(Date.parse(l.opened_at)));
   const hands = !closed && l.wait.at === undefined;
-  const flag = letters(l.wait.word, 7) + 18;
-  // A flag without room before the edge flies the other way.
-  const way = x(now) + flag > width ? -1 : 1;
+  const whole = letters(l.wait.word, 7) + 18;
+  // A flag without room before the edge flies the other way; without room anywhere it is cut.
+  const room = { 1: width - x(now), [-1]: x(now) };
+  const way = whole <= room[1] || room[1] >= room[-1] ? 1 : -1;
+  const flag = Math.min(whole, room[way]);
+  const word = whole <= flag ? l.wait.word : `${l.wait.word.slice(0, Math.max(1, Math.floor((flag - 28) / 7)))}…`;
   const coming = l.moments.filter((m) => !m.over && Date.parse(m.at) <= now + AHEAD);
   const said =
     l.moments[0] && !hands ? `${l.wait.word}, ${marks[l.moments[0].kind]} at ${atTime(l.moments[0].at)}` : "";
@@ -186,7 +189,7 @@ export function Track({ line: l, now, kind, width }: { line: JobLine; now: numbe
             fill={kind === "wait" ? "var(--ink)" : "var(--paper)"}
             style={{ fontStretch: "90%" }}
           >
-            {l.wait.word}
+            {word}
           </text>
         </>
       )}
