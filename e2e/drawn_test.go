@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
@@ -118,21 +119,31 @@ func TestClockIsToScale(t *testing.T) {
 	}
 }
 
-// A phone shows the next moment of the shop and how long it is off.
+// A phone shows the next moment of the shop, how long it is off and how many more there
+// are, also once it has come.
 func TestPhoneShowsTheNextMoment(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
-	var clock struct {
-		Moments []struct{ Tag, Word string }
+	t.Parallel()
+	ws := newWorkshop(t)
+	b := open(t, stage.Phone)
+	b.signInWith(newPerson(t, ws.ID, "", "C").Name, phrase)
+	for i, minutes := range []int{90, 30, 60} {
+		m := mower()
+		m["battery"].(map[string]any)["tag"] = fmt.Sprintf("K-%04d", 10+i)
+		id := b.newJob(m)
+		b.post("/api/jobs/"+id+"/rests", map[string]any{"id": newID(), "minutes": minutes})
 	}
-	var strip string
-	// Once every charge is worked out nothing is added to the clock.
-	b.do(reads("more"), fetched(`for (;;) {
-			const clock = await (await fetch("/api/clock")).json();
-			if (clock.pending === 0) return clock;
-		}`, &clock), chromedp.Reload(), reads("more"),
-		chromedp.Text(`aside[aria-label="The shop's clock"]`, &strip))
-	if len(clock.Moments) < 2 || !strings.Contains(strings.ToLower(strip), strings.ToLower(clock.Moments[0].Tag+" · "+clock.Moments[0].Word)) ||
-		!strings.Contains(strip, fmt.Sprintf("%d more", len(clock.Moments)-1)) {
-		t.Errorf("the strip reads %q of %+v", strip, clock.Moments)
+	strip := func() (text string) {
+		b.do(chromedp.Text(`aside[aria-label="The shop's clock"]`, &text))
+		return strings.Join(strings.Fields(text), " ")
+	}
+	b.do(chromedp.Navigate(theatre.URL), reads("2 more"))
+	if got := strip(); got != "30 min K-0011 · rest ends 2 more" {
+		t.Errorf("the strip reads %q", got)
+	}
+	_, err := theatre.Store.DB().Exec(`UPDATE rest SET ends_at = ? WHERE workshop_id = ? ORDER BY ends_at LIMIT 1`, time.Now().Add(-time.Minute).UTC(), ws.ID)
+	must(t, err)
+	b.do(chromedp.Reload(), reads("Rest over: take the volts"))
+	if got := strip(); got != "now K-0011 · Rest over: take the volts 2 more" {
+		t.Errorf("the strip reads %q", got)
 	}
 }

@@ -14,7 +14,7 @@ import (
 // to its least. By hand: 60 Ah wants 6 A.
 func TestUnitSwitch(t *testing.T) {
 	u := Unit{Name: "6", Kind: Manual, Amps: 10, Rates: []float64{2, 6, 10}}
-	for _, c := range []struct{ want, is float64 }{{6, 6}, {5.99, 6}, {5.72, 6}, {5.7, 2}, {1, 2}, {9.5, 6}, {9.6, 10}, {40, 10}} {
+	for _, c := range []struct{ want, is float64 }{{6, 6}, {5.99, 6}, {5.46, 6}, {5.45, 2}, {1, 2}, {9, 6}, {9.1, 10}, {40, 10}} {
 		if got := u.At(c.want); got != c.is {
 			t.Errorf("wanted %g A, set to %g", c.want, got)
 		}

@@ -184,7 +184,7 @@ func (s Setup) across() float64 {
 // House judgement: how far over a tenth of its ampere-hours is still a tenth, what is
 // too little to fill it in two days, and how far volts may lie outside a maker's.
 const (
-	overKind     = 0.05
+	overKind     = 0.10
 	tooSmallPart = 0.02
 	voltsSlack   = 0.05
 )

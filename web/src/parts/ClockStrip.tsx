@@ -97,6 +97,7 @@ function NextMoment({ moments, now }: { moments: Moments; now: number }) {
         <span className="line-clamp-2 min-w-0 leading-tight">
           {next.tag} · {due ? next.call : next.word}
           {next.to && `, ${next.to}`}
+          {due && moments.length > 1 && <span className="text-[13px]"> {moments.length - 1} more</span>}
         </span>
         {!due && moments.length > 1 && <span className="ml-auto shrink-0 text-[13px]">{moments.length - 1} more</span>}
       </Link>

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useCallback, useEffect, useRef, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 import { api, got, Refused, type Charging, type Reading } from "../../lib/api";
@@ -13,6 +13,9 @@ import { Sign } from "../../parts/Sign";
 
 type Seen = { volts?: number; amps?: number; warmth?: string; gassing?: string };
 
+/** How long a look that was saved can be put right by another tap, ms. */
+const STANDS = 3 * 60_000;
+
 const warmths = ["cold", "warm", "hot"];
 const gassings = ["none", "some", "violent"];
 
@@ -25,20 +28,29 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
   const last = charge.looks.at(-1);
   const [seen, setSeen] = useState<Seen>({});
   const [saved, setSaved] = useState<{ id: string; kept: boolean }>();
+  // The look that the next tap puts right, also while it is on its way.
+  const first = useRef<string>(undefined);
+  // What was tapped so far, also by taps faster than the screen.
+  const latest = useRef<Seen>({});
   const [picks, setPicks] = useState(charge.look);
   // What the forecast says moves on; under the fingers it stays, once something is tapped.
   if (Object.keys(seen).length === 0 && picks !== charge.look) setPicks(charge.look);
   const warmth = seen.warmth ?? (last?.warmth && last.warmth !== "hot" ? last.warmth : undefined);
   const save = useMutation({
-    mutationFn: async ({ now, id }: { now: Seen; id: string }) => {
+    scope: { id: `look ${job}` }, // one after the other
+    mutationFn: async ({ look, id }: { look: Seen; id: string }) => {
       const reading = {
         kind: "charge_check",
-        ...now,
-        ...((now.warmth ?? warmth) ? { warmth: now.warmth ?? warmth } : {}),
+        ...look,
+        ...((look.warmth ?? warmth) ? { warmth: look.warmth ?? warmth } : {}),
       } as Reading;
-      const replaces = saved ? { replaces: saved.id } : {};
+      const replaces = first.current ? { replaces: first.current } : {};
+      const done = (kept: boolean) => {
+        first.current = id;
+        setSaved({ id, kept });
+      };
       const later = () => {
-        const text = `${now.volts} V, ${now.amps} A`;
+        const text = `${look.volts} V, ${look.amps} A`;
         putOff({
           id,
           job,
@@ -48,7 +60,7 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
           reading: { ...reading, at: new Date().toISOString() },
           ...replaces,
         });
-        setSaved({ id, kept: true });
+        done(true);
       };
       if (isDown()) return later();
       try {
@@ -56,7 +68,7 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
           api.POST("/api/jobs/{id}/readings", { params: { path: { id: job } }, body: { id, reading, ...replaces } }),
         );
         showSheet(queries, sheet);
-        setSaved({ id, kept: false });
+        done(false);
       } catch (error) {
         if (error instanceof Refused && error.lost) return later();
         throw error;
@@ -64,15 +76,23 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
     },
   });
   const tap = (part: Seen) => {
-    const now = { ...seen, ...part };
-    setSeen(now);
-    if (now.volts !== undefined && now.amps !== undefined) save.mutate({ now, id: uuid() });
+    const look = { ...latest.current, ...part };
+    latest.current = look;
+    setSeen(look);
+    if (look.volts !== undefined && look.amps !== undefined) save.mutate({ look, id: uuid() });
   };
-  const again = () => {
+  const again = useCallback(() => {
+    first.current = undefined;
+    latest.current = {};
     setSeen({});
     setSaved(undefined);
-    save.reset();
-  };
+  }, []);
+  useEffect(() => {
+    if (!saved) return;
+    // What is tapped half an hour later is another look, not a better one.
+    const timer = setTimeout(again, STANDS);
+    return () => clearTimeout(timer);
+  }, [saved, again]);
   const undo = useMutation({
     mutationFn: () =>
       got(
