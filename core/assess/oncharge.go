@@ -2,6 +2,7 @@ package assess
 
 import (
 	"cmp"
+	"math"
 	"reflect"
 	"slices"
 	"time"
@@ -33,7 +34,10 @@ type OnCharge struct {
 	Full  *time.Time `json:"full_at,omitempty"`
 	Check time.Time  `json:"check_at" doc:"when it is to be looked at next"`
 	Looks []Looked   `json:"looks" doc:"what it was seen at on this charger, the oldest first"`
-	Thumb float64    `json:"-"` // hours by the rule of thumb
+	// By its looks: what it held when it was hung on, how much of its ampere-hours it
+	// has left, and how readily it takes current, beside others of its build.
+	Found *Found  `json:"found,omitempty" doc:"what its looks say of it; absent before the first, and of one that does not follow"`
+	Thumb float64 `json:"-"` // hours by the rule of thumb
 
 	checks []charge.Check // what Now is made from
 	setup  charge.Setup   // and of what
@@ -45,6 +49,13 @@ type Looked struct {
 	Volts  *float64  `json:"volts,omitempty"`
 	Amps   *float64  `json:"amps,omitempty"`
 	Warmth string    `json:"warmth,omitempty"`
+}
+
+// Found is what looks say of a battery on its charger.
+type Found struct {
+	SOC        float64 `json:"soc_pct" doc:"when it was hung on"`
+	Capacity   float64 `json:"capacity_pct" doc:"of its ampere-hours"`
+	Acceptance float64 `json:"acceptance_pct" doc:"of what its build usually takes"`
 }
 
 // Hanging is the charger a battery hangs on, and when it is to be looked at.
@@ -243,6 +254,9 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 		}
 		out.Before = &was
 		out.Follows = e.Follow(out.Now, checks[n-1])
+		if made := e.Setup; e.World == charge.Sound {
+			out.Found = &Found{math.Round(made.Battery.SOC(made.State)), math.Round(100 * made.Battery.Groups[0].Capacity), math.Round(100 * made.Battery.Acceptance)}
+		}
 	} else {
 		out.Follows = charge.Follows{Code: charge.Sound, Sign: "ok", Text: words.Say(saysHung, "amps", measure.Of(h.Amps, measure.Amp, measure.Exact))}
 	}

@@ -56,14 +56,20 @@ func TestOnCharge(t *testing.T) {
 	if h := o.Full.Sub(*o.Ready).Hours(); h < 2 || h > 6 {
 		t.Errorf("full %.2f h later", h)
 	}
+	if o.Found != nil {
+		t.Error("nobody looked, and something is found")
+	}
 	// A look that fits moves little; one that does not is named.
 	c.Readings = append(c.Readings, looked(30, 13.1, 6, charge.Cold))
 	fits := onCharge(t, c)
+	if f := fits.Found; f == nil || math.Abs(f.SOC-50) > 15 || f.Capacity < 60 || f.Capacity > 110 || f.Acceptance < 50 || f.Acceptance > 200 {
+		t.Errorf("%+v", fits.Found)
+	}
 	if d := fits.Ready.Sub(*o.Ready).Hours(); fits.Before == nil || math.Abs(d) > 0.8 || fits.Follows.Code != charge.Sound || !fits.Check.Equal(morning.Add(time.Hour)) {
 		t.Errorf("moved by %.2f h, %+v", d, fits.Follows)
 	}
 	c.Readings = append(c.Readings[:len(c.Readings)-1:len(c.Readings)-1], looked(30, 10.95, 6, charge.Warm), looked(60, 11, 6, charge.Warm))
-	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" || o.Ready != nil || o.Full != nil {
+	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" || o.Ready != nil || o.Full != nil || o.Found != nil {
 		t.Errorf("%+v %v", o.Follows, o.Shares)
 	}
 }

@@ -166,6 +166,9 @@ func adviseCharge(b *bench.Bench) Advice {
 	}
 	a.Ways[0].Do = words.Say("{how} {where}", "how", do, "where", where)
 	hang := Way{Code: OnCharger, Word: "Hang it on", Kind: OnCharger, Do: a.Ways[0].Do}
+	if b.ChargeAmps(rules.RateTenth) > 0 {
+		hang.Fields = []FieldAdvice{{Name: "amps", Hint: ratesOf(b)}}
+	}
 	if b.Hung == nil {
 		a.Ways = append(a.Ways, hang)
 	} else {
@@ -175,6 +178,29 @@ func adviseCharge(b *bench.Bench) Advice {
 		a.Level, a.Head, a.Text = bench.Act, words.Say(adviceWatched, "volts", measure.Volts(c.Volts, 2)), words.Say(adviceWatch)
 	}
 	return a
+}
+
+// ratesOf is the amps of every rate it can be charged at, the house's first.
+func ratesOf(b *bench.Bench) words.Text {
+	house := b.House.ChargeRate
+	printed := b.Case.Battery.Rating.ChargeAmps != nil
+	if house == rules.RateLabel && !printed {
+		house = rules.RateTenth
+	}
+	var all []words.Text
+	add := func(code string) {
+		if code == rules.RateLabel && !printed {
+			return
+		}
+		all = append(all, words.Say(oneRate, "rate", charge.Rates().Word(code), "amps", measure.Of(b.ChargeAmps(code), measure.Amp, measure.Exact)))
+	}
+	add(house)
+	for _, code := range charge.Rates().Codes() {
+		if code != house {
+			add(code)
+		}
+	}
+	return words.Join(". ", all)
 }
 
 // watched reports whether it rests where five good cells would: one may be
@@ -221,6 +247,7 @@ const (
 	whyHot          = "A shorted cell, too many amps or too many volts. Let it cool before anything else."
 	doChargeFlooded = "At a tenth of its ampere-hours or less, on the setting for its build."
 	doChargeHeld    = "On the charger’s AGM or gel setting, never equalised, vents left shut."
+	oneRate         = "{rate}: {amps}"
 	doCheck         = "Volts at the posts, amps, a hand on its case. Every half hour."
 	doInPlace       = "In the vehicle, clamps clean, fresh air."
 	doOnBench       = "Out of the vehicle, on a clear bench."

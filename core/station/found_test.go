@@ -423,3 +423,36 @@ func TestTheFormIsTold(t *testing.T) {
 		}
 	}
 }
+
+// Before it is hung on, the amps of every rate stand beside the figure, the house's first.
+// By hand: a tenth of 28 Ah is 2.8, to the half 2.5 A; fast a fifth, 5.5 A.
+func TestRatesOfACharge(t *testing.T) {
+	hint := func(rate string, printed *float64) string {
+		c := Car()
+		ah := 28.0
+		c.Battery.Rating = reading.Rating{Ah20h: &ah, ChargeAmps: printed}
+		c.Rules = rules.Default()
+		c.Rules.ChargeRate = rate
+		for _, w := range adviseCharge(Put(c, Labels)).Ways {
+			if w.Code == OnCharger && len(w.Fields) == 1 {
+				return w.Fields[0].Hint.String()
+			}
+		}
+		return ""
+	}
+	three := 3.0
+	for _, c := range []struct {
+		rate    string
+		printed *float64
+		want    string
+	}{
+		{rules.RateTenth, nil, "A tenth of its Ah: 2.5 A. Fast, watched: 5.5 A"},
+		{rules.RateLabel, nil, "A tenth of its Ah: 2.5 A. Fast, watched: 5.5 A"},
+		{rules.RateLabel, &three, "As the label says: 3 A. A tenth of its Ah: 2.5 A. Fast, watched: 5.5 A"},
+		{rules.RateFast, &three, "Fast, watched: 5.5 A. As the label says: 3 A. A tenth of its Ah: 2.5 A"},
+	} {
+		if got := hint(c.rate, c.printed); got != c.want {
+			t.Errorf("house %s, printed %v: %q", c.rate, c.printed, got)
+		}
+	}
+}

@@ -1033,6 +1033,8 @@ export interface components {
              */
             check_at: string;
             follows: components["schemas"]["Follows"];
+            /** @description what its looks say of it; absent before the first, and of one that does not follow */
+            found?: components["schemas"]["Found"];
             /** Format: date-time */
             full_at?: string;
             kind: string;
@@ -1390,6 +1392,23 @@ export interface components {
             sign: "ok" | "note" | "act" | "stop";
             /** @description what it is */
             text: string;
+        };
+        Found: {
+            /**
+             * Format: double
+             * @description of what its build usually takes
+             */
+            acceptance_pct: number;
+            /**
+             * Format: double
+             * @description of its ampere-hours
+             */
+            capacity_pct: number;
+            /**
+             * Format: double
+             * @description when it was hung on
+             */
+            soc_pct: number;
         };
         Gauge: {
             /** @description absent before a reading */

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
-import { api, got, type ChargerView, type HungView, type Sheet } from "../../lib/api";
+import { api, got, type ChargerView, type Charging, type HungView, type Sheet } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showSheet, useCharge } from "../../lib/queries";
 import { ChargeCurve, ofCharge } from "../../parts/ChargeCurve";
@@ -40,6 +40,7 @@ export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: Hung
               <Doing sign={charge.data.follows.sign} text={charge.data.follows.text} act={charge.data.follows.do} />
             </div>
             <ChargeCurve {...ofCharge(charge.data)} />
+            {charge.data.found && <Found found={charge.data.found} />}
             <Thumb hours={charge.data.rule_of_thumb_hours} full={charge.data.now.full?.best} />
           </>
         ) : (
@@ -53,6 +54,20 @@ export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: Hung
         <TakeOff hung={hung} charger={charger} />
       </div>
     </div>
+  );
+}
+
+/** What the looks say of the battery itself. */
+function Found({ found }: { found: NonNullable<Charging["found"]> }) {
+  return (
+    <p className="mt-1 text-[15px]">
+      By its looks about <b className="font-[680]">{found.soc_pct} %</b> charged when it was hung on, with{" "}
+      <b className="font-[680]">{found.capacity_pct} %</b> of its ampere-hours left; it takes current like{" "}
+      {found.acceptance_pct >= 85 && found.acceptance_pct <= 118
+        ? "others of its build"
+        : `${found.acceptance_pct} % of what its build usually does`}
+      .
+    </p>
   );
 }
 
