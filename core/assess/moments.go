@@ -70,12 +70,26 @@ func latest(a, b time.Time) time.Time {
 	return a
 }
 
+// Foretold is what a charge under way is foretold to do; nothing where nothing is.
+type Foretold struct {
+	Ready, Full *time.Time
+	Off         bool // it has to come off now
+}
+
+// Foretold gives what of a charge matters to the clock.
+func (o *OnCharge) Foretold() Foretold {
+	if o == nil {
+		return Foretold{}
+	}
+	return Foretold{o.Ready, o.Full, o.Follows.Sign == "stop"}
+}
+
 // Moments gives the moments at which a battery needs hands, the soonest first: the end of
 // what it is left alone for, or of its charge the next look and, as far as they are
 // foretold, when it can be tested and when it is full. What must not be worked on has
 // none. Once it is full nobody is sent to look at it, and once somebody has looked after
-// it could be tested, that is no news. What hangs on a maintainer is only looked at.
-func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]Said, now time.Time) []Moment {
+// it could be tested, that is no news. What hangs on a maintainer is only looked at; what has to come off waits for nothing.
+func Moments(a Assessment, stay *Stay, f Foretold, said map[string]Said, now time.Time) []Moment {
 	if a.Verdict == Stop {
 		return nil
 	}
@@ -93,8 +107,18 @@ func Moments(a Assessment, stay *Stay, ready, full *time.Time, said map[string]S
 	if h == nil || h.Check.IsZero() {
 		return nil
 	}
+	ready, full := f.Ready, f.Full
 	if h.keeps() {
 		ready, full = nil, nil
+	}
+	if f.Off {
+		at := h.due(said)
+		if at.Equal(h.Check) {
+			at = h.Last // since somebody saw it
+		}
+		m := moment(MomentCheck, at, now, momentOff, momentOff, waitOff, station.Charge, at.After(h.Check))
+		m.Holds = holds(said[MomentCheck], h.Last)
+		return append(out, m)
 	}
 	foretold := func(kind string, at *time.Time, word, over, call string) {
 		if at == nil {

@@ -68,6 +68,15 @@ func Waits(a Assessment, stay *Stay, said map[string]Said, closed bool, now time
 	return Wait{For: "hands", Word: a.Next[0].Do}
 }
 
+// OffNow is what a battery waits for that has to come off its charger, in place of its
+// next look.
+func OffNow(w Wait, f Foretold) Wait {
+	if f.Off && w.For == "charge" {
+		return Wait{For: "hands", Word: words.Say(waitOff)}
+	}
+	return w
+}
+
 // Waiting is a job in the order of the floor.
 type Waiting struct {
 	Wait     Wait

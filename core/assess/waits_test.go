@@ -114,7 +114,7 @@ func TestStays(t *testing.T) {
 			if w := Waits(a, stay, said, false, c.now); w.For != c.wait || w.Word.String() != c.word || (w.At != nil) != (c.wait != "hands") || w.At != nil && !w.At.Equal(c.at) {
 				t.Errorf("%s, %s: %+v", kind, c.name, w)
 			}
-			got := Moments(a, stay, nil, nil, said, c.now)
+			got := Moments(a, stay, Foretold{}, said, c.now)
 			switch {
 			case c.mom == "" && len(got) == 0:
 			case len(got) != 1 || got[0].Kind != kind || got[0].Word != c.mom || got[0].Over != (c.wait == "hands") || !got[0].At.Equal(c.at) ||
@@ -123,7 +123,7 @@ func TestStays(t *testing.T) {
 			}
 		}
 	}
-	if got := Moments(Assess(car(inspected("leaking")), readingtest.Labels), resting(&ends), nil, nil, nil, ends); len(got) != 0 {
+	if got := Moments(Assess(car(inspected("leaking")), readingtest.Labels), resting(&ends), Foretold{}, nil, ends); len(got) != 0 {
 		t.Errorf("the clock calls to what must not be worked on: %+v", got)
 	}
 }
@@ -137,7 +137,7 @@ func TestMomentsOnCharge(t *testing.T) {
 	ready, full := min(150), min(400)
 	says := func(now float64, ready, full *time.Time, said map[string]Said) string {
 		var out []string
-		for _, m := range Moments(a, nil, ready, full, said, min(now)) {
+		for _, m := range Moments(a, nil, Foretold{Ready: ready, Full: full}, said, min(now)) {
 			one := m.Kind + m.At.Format(" 15:04 ") + m.Word
 			if m.Snoozed {
 				one += " later"
@@ -185,8 +185,36 @@ func TestMomentsOnCharge(t *testing.T) {
 	}
 	// While it rests nothing else calls.
 	ends := min(90)
-	if got := Moments(a, resting(&ends), &ready, &full, nil, min(40)); len(got) != 1 || got[0].Kind != StayRest {
+	if got := Moments(a, resting(&ends), Foretold{Ready: &ready, Full: &full}, nil, min(40)); len(got) != 1 || got[0].Kind != StayRest {
 		t.Errorf("%+v", got)
+	}
+	// What has to come off waits for no look: hands, since somebody saw it; done, or put off,
+	// it is called again.
+	off := Foretold{Off: true}
+	for name, c := range map[string]struct {
+		said map[string]Said
+		now  float64
+		at   float64
+		over bool
+	}{
+		"seen":                {nil, 31, 30, true},
+		"put off":             {map[string]Said{"check": {At: min(31), Until: min(70)}}, 40, 70, false},
+		"done, and not taken": {map[string]Said{"check": {At: min(31), Done: true}}, 61, 61, true},
+	} {
+		got := Moments(a, nil, off, c.said, min(c.now))
+		if len(got) != 1 || got[0].Word != "take it off" || got[0].Call != "Take it off now" || !got[0].At.Equal(min(c.at)) || got[0].Over != c.over {
+			t.Errorf("%s: %+v", name, got)
+		}
+	}
+	charging := Wait{For: "charge", At: &ready}
+	if w := OffNow(charging, off); w.For != "hands" || w.At != nil || w.Word.String() != "Take it off now" {
+		t.Errorf("%+v", w)
+	}
+	if w := OffNow(charging, Foretold{}); w.For != "charge" {
+		t.Errorf("%+v", w)
+	}
+	if w := OffNow(Wait{For: "rest"}, off); w.For != "rest" {
+		t.Errorf("%+v", w)
 	}
 	// On a maintainer it is looked at once a day, whatever its charge; full is no news.
 	kept := readingtest.Car(when(-30, rest(12.24)), inspected("clean"), when(0, reading.Of(station.OnCharger, reading.Fields{"charger": "5", "charger_kind": "maintainer", "amps": 1.0})))
@@ -195,7 +223,7 @@ func TestMomentsOnCharge(t *testing.T) {
 		now  float64
 		want string
 	}{{100, "check 08:00 check charge"}, {24*60 - 1, "check 08:00 check charge"}, {24 * 60, "check 08:00 check due"}} {
-		got := Moments(k, nil, &ready, &full, nil, min(c.now))
+		got := Moments(k, nil, Foretold{Ready: &ready, Full: &full}, nil, min(c.now))
 		if len(got) != 1 || got[0].Kind+got[0].At.Format(" 15:04 ")+got[0].Word != c.want {
 			t.Errorf("kept, after %g min: %+v", c.now, got)
 		}

@@ -484,6 +484,7 @@ const (
 	waitWarmOver  = "Warm enough: go on"
 	waitParts     = "Waiting for parts"
 	waitPartsOver = "Parts are due"
+	waitOff       = "Take it off now"
 	waitReady     = "Ready to test"
 	waitFull      = "Full: take it off"
 
@@ -500,6 +501,7 @@ const (
 	momentPartsDue = "parts are due"
 	momentReady    = "ready to test"
 	momentIsReady  = "is ready to test"
+	momentOff      = "take it off"
 	momentFull     = "full"
 	momentIsFull   = "is full"
 )

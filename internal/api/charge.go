@@ -26,6 +26,14 @@ type charging struct {
 	Look expected `json:"look"`
 }
 
+// foretold is what of a charge matters to the clock; nothing of none.
+func (c *charging) foretold() assess.Foretold {
+	if c == nil {
+		return assess.Foretold{}
+	}
+	return c.OnCharge.Foretold()
+}
+
 type expected struct {
 	Volts charge.Pick `json:"volts"`
 	Amps  charge.Pick `json:"amps"`

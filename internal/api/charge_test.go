@@ -105,6 +105,12 @@ func TestOnACharger(t *testing.T) {
 	if third.Follows.Code == "sound" || third.Follows.Do == "" {
 		t.Errorf("%+v %v", third.Follows, third.Shares)
 	}
+	if third.Follows.Code == "shorted_cell" {
+		c.call("GET", "/api/clock", nil).into(200, &clock)
+		if len(clock.Moments) != 1 || clock.Moments[0].Word != "take it off" || !clock.Moments[0].Over {
+			t.Errorf("it has to come off, and the clock says %+v", clock)
+		}
+	}
 	// Of another workshop it is nobody's business.
 	technician(t).call("GET", "/api/jobs/"+id+"/charge", nil).into(404, nil)
 	c.call("POST", "/api/jobs/"+id+"/readings", readAgo("charged", 0, map[string]any{"ended": "stopped"})).into(200, &s)

@@ -61,12 +61,8 @@ func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], erro
 
 // moments gives the moments of a job with what was said of them.
 func moments(a assess.Assessment, stay *assess.Stay, c *charging, said map[string]store.Said, now time.Time) []Moment {
-	var ready, full *time.Time
-	if c != nil {
-		ready, full = c.Ready, c.Full
-	}
 	out := []Moment{}
-	for _, m := range assess.Moments(a, stay, ready, full, saidOf(said), now) {
+	for _, m := range assess.Moments(a, stay, c.foretold(), saidOf(said), now) {
 		one := Moment{Kind: m.Kind, At: m.At, Word: m.Word, Over: m.Over, Call: m.Call, Station: m.Station, Snoozed: m.Snoozed}
 		if m.Holds {
 			one.To = said[m.Kind].Person

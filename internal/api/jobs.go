@@ -183,6 +183,7 @@ func (s *server) lines(ctx context.Context, jobs []store.Job) (out []jobLine, pe
 		l.Wait = assess.Waits(a.Assessment, stayOf(rest), saidOf(said[j.ID]), j.ClosedAt != nil, now)
 		if j.ClosedAt == nil {
 			l.hangs(a.Assessment, charges[j.ID])
+			l.Wait = assess.OffNow(l.Wait, charges[j.ID].foretold())
 			l.Moments = moments(a.Assessment, stayOf(rest), charges[j.ID], said[j.ID], now)
 			// What has come waits for hands since then.
 			for _, m := range l.Moments {
