@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -53,6 +54,7 @@ func shots() []shot {
 	volts := at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))
 	suspects := at("K-0102", "crank", "Crank")
 	charging := append(to("/bank", "K-0123"), stage.Press(`//*[@data-charger][contains(., "K-0123")]//button`), stage.Reads("charges like a sound battery"))
+	curve := append(slices.Clone(charging), chromedp.Evaluate(`window.scrollTo(0, document.querySelector("main svg[aria-label*=Full]").getBoundingClientRect().top - 200); 1`, nil))
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
@@ -73,9 +75,10 @@ func shots() []shot {
 		shot{"life", stage.Desktop, false, "Ines", life},
 		// The charge of K-0123, worked out by its looks.
 		shot{"bank", stage.Desktop, false, "Ines", charging},
-		shot{"bank-tablet", stage.Tablet, true, "Ines", charging},
+		shot{"bank-tablet", stage.Tablet, true, "Ines", curve},
 		shot{"bank-phone", stage.Phone, false, "Ines", to("/bank", "Full")},
-		shot{"charge-phone", stage.Phone, false, "Ines", charging})
+		shot{"charge-phone", stage.Phone, false, "Ines", charging},
+		shot{"charge-curve-phone", stage.Phone, false, "Ines", curve})
 	return all
 }
 

@@ -5,6 +5,7 @@ import { v7 as uuid } from "uuid";
 import { api, got, Refused, type Bank, type ChargerView, type Sheet } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showSheet, useChargePlan, useSheet } from "../../lib/queries";
+import { withdraw } from "../../lib/withdraw";
 import { PickOne } from "../../parts/Chips";
 import { Sign } from "../../parts/Sign";
 import { ChargePlanned } from "../../parts/ChargePlanned";
@@ -128,12 +129,7 @@ function Planned({ bank, charger, job, open }: Props & { job: string }) {
       void queries.invalidateQueries({ queryKey: ["bank"] });
       open({ charger: charger!.id });
       const back = () =>
-        got(
-          api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
-            params: { path: { id: job, reading: id } },
-            body: { id: uuid() },
-          }),
-        ).then(
+        withdraw(job, id).then(
           (was) => showSheet(queries, was),
           (error: Error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
         );

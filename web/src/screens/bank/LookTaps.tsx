@@ -6,6 +6,7 @@ import { api, got, Refused, type Charging, type Reading } from "../../lib/api";
 import { isDown } from "../../lib/line";
 import { putOff } from "../../lib/outbox";
 import { showSheet } from "../../lib/queries";
+import { withdraw } from "../../lib/withdraw";
 import { atTime } from "../../lib/time";
 import { readNumber } from "../../lib/units";
 import { NumberEntry } from "../../parts/NumberEntry";
@@ -94,13 +95,7 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
     return () => clearTimeout(timer);
   }, [saved, again]);
   const undo = useMutation({
-    mutationFn: () =>
-      got(
-        api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
-          params: { path: { id: job, reading: saved!.id } },
-          body: { id: uuid() },
-        }),
-      ),
+    mutationFn: () => withdraw(job, saved!.id),
     onSuccess: (sheet) => {
       showSheet(queries, sheet);
       again();

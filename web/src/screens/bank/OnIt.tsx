@@ -5,6 +5,7 @@ import { v7 as uuid } from "uuid";
 import { api, got, type ChargerView, type Charging, type HungView, type Sheet } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showSheet, useCharge } from "../../lib/queries";
+import { withdraw } from "../../lib/withdraw";
 import { ChargeCurve, ofCharge } from "../../parts/ChargeCurve";
 import { Doing } from "../../parts/Doing";
 import type { Place } from "./place";
@@ -16,43 +17,47 @@ export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: Hung
   const charge = useCharge(hung.job_id, "bank", true);
   const { unit } = charger;
   return (
-    <div className="grid gap-x-6 gap-y-4 xl:grid-cols-[minmax(0,1fr)_300px]">
-      <div className="min-w-0">
-        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          <h2 className="tight text-[28px] leading-none font-[780]">{hung.tag}</h2>
-          <p className="min-w-0 flex-1 truncate text-[16px] max-md:basis-[60%]">
-            {hung.vehicle}
-            <span className="text-soft">
-              {" "}
-              on {unit.name}, {kindWord[unit.kind]} {hung.amps ?? unit.amps} A
-            </span>
-          </p>
-          <Link className="btn btn-quiet" to={`/jobs/${hung.job_id}`}>
-            Its sheet
-          </Link>
-          <button className="btn btn-quiet" onClick={() => open({ edit: charger.id })}>
-            The charger
-          </button>
-        </div>
-        {charge.data ? (
-          <>
-            <div className="mt-2">
-              <Doing sign={charge.data.follows.sign} text={charge.data.follows.text} act={charge.data.follows.do} />
+    <div>
+      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+        <h2 className="tight text-[28px] leading-none font-[780]">{hung.tag}</h2>
+        <p className="min-w-0 truncate text-[16px] max-md:flex-1 max-md:basis-[60%] max-xl:flex-1">
+          {hung.vehicle}
+          <span className="text-soft">
+            {" "}
+            on {unit.name}, {kindWord[unit.kind]} {hung.amps ?? unit.amps} A
+          </span>
+        </p>
+        <Link className="btn btn-quiet max-md:-ml-2.5" to={`/jobs/${hung.job_id}`}>
+          Its sheet
+        </Link>
+        <button className="btn btn-quiet" onClick={() => open({ edit: charger.id })}>
+          The charger
+        </button>
+      </div>
+      {charge.data ? (
+        <>
+          <Doing sign={charge.data.follows.sign} text={charge.data.follows.text} act={charge.data.follows.do} />
+          {/* With little room what is tapped comes before what is looked at. */}
+          <div className="grid gap-x-6 gap-y-4 xl:grid-cols-[minmax(0,1fr)_300px]">
+            <div className="min-w-0">
+              <ChargeCurve {...ofCharge(charge.data)} />
+              {charge.data.found && <Found found={charge.data.found} />}
+              <Thumb hours={charge.data.rule_of_thumb_hours} full={charge.data.now.full?.best} />
             </div>
-            <ChargeCurve {...ofCharge(charge.data)} />
-            {charge.data.found && <Found found={charge.data.found} />}
-            <Thumb hours={charge.data.rule_of_thumb_hours} full={charge.data.now.full?.best} />
-          </>
-        ) : (
+            <div className="min-w-0 max-xl:order-first max-xl:mt-2 xl:-mt-[74px]">
+              <LookTaps job={hung.job_id} tag={hung.tag} charge={charge.data} />
+              <TakeOff hung={hung} charger={charger} />
+            </div>
+          </div>
+        </>
+      ) : (
+        <>
           <p className="mt-3 text-soft">
             {charge.isError ? charge.error.message : "Working out what its charge will do …"}
           </p>
-        )}
-      </div>
-      <div className="min-w-0">
-        {charge.data && <LookTaps job={hung.job_id} tag={hung.tag} charge={charge.data} />}
-        <TakeOff hung={hung} charger={charger} />
-      </div>
+          <TakeOff hung={hung} charger={charger} />
+        </>
+      )}
     </div>
   );
 }
@@ -96,12 +101,7 @@ function TakeOff({ hung, charger }: { hung: HungView; charger: ChargerView }) {
       (error: Error) => say({ text: `Its rest is not started. ${error.message}`, kind: "act" }),
     );
   const back = () =>
-    got(
-      api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
-        params: { path: { id: hung.job_id, reading: id } },
-        body: { id: uuid() },
-      }),
-    ).then(
+    withdraw(hung.job_id, id).then(
       (now) => showSheet(queries, now),
       (error: Error) => say({ text: `Not taken back. ${error.message}`, kind: "act" }),
     );

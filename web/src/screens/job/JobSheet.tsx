@@ -8,6 +8,7 @@ import { entered } from "../../lib/load";
 import { say } from "../../lib/notices";
 import { useNarrow } from "../../lib/pointer";
 import { useJobChange, useRules, useSheet } from "../../lib/queries";
+import { withdraw } from "../../lib/withdraw";
 import { Failure, Loading } from "../../parts/Failure";
 import { Ledger } from "../../parts/Ledger";
 import { Nowhere } from "../../parts/Nowhere";
@@ -250,12 +251,7 @@ function useUndo(jobID: string, go: (code: string, from: Sheet) => void) {
             body: { id: uuid(), reading: o.was.reading, replaces: o.reading },
           }),
         )
-      : got(
-          api.POST("/api/jobs/{id}/readings/{reading}/withdraw", {
-            params: { path: { id: jobID, reading: o.reading } },
-            body: { id: uuid() },
-          }),
-        ),
+      : withdraw(jobID, o.reading),
   );
   return (outcome: Outcome, at: StationView, was: ReadingView | undefined) => {
     const text = outcome.sheet?.readings.find((r) => r.id === outcome.id)?.text ?? at.name;
