@@ -104,6 +104,16 @@ func TestAccessibility(t *testing.T) {
 			b.do(goTo("Why flat?"), reads("Say to the customer"))
 		}},
 		{"charge", func(b *tab) { b.newJob(mower(), rested(12.24), looked); b.do(reads("How the charge ended")) }},
+		{"bank", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/bank"), reads("Waiting, best order"), reads("Full"))
+		}},
+		{"a charge on the bank", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "K-0123")]//button`), reads("charges like a sound battery"), click("some"))
+		}},
+		{"a charge that is planned", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "free")]//button`), reads("On, in order"))
+		}},
+		{"a charger", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/bank?edit=new"), reads("A new charger")) }},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
 		{"register", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register"), reads("fail in the coming cold")) }},
 		{"a battery's life", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register/K-0098"), reads("They differ by")) }},
@@ -131,6 +141,9 @@ func TestAccessibility(t *testing.T) {
 				chromedp.Click(`button[aria-label*="your settings"]`, chromedp.NodeVisible),
 				reads("Sign out"),
 			)
+		}},
+		{"a moment's menu", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/?wait=clock"), press(`//main//li//button[contains(@aria-label, "done, later")]`), reads("In 10 min"))
 		}},
 		{"the keys", func(b *tab) {
 			b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"), typed("?"), reads("Go to the house rules"))

@@ -213,3 +213,35 @@ func TestBank(t *testing.T) {
 		t.Error("hung before now")
 	}
 }
+
+// How long it warms is told of a battery known to be colder than is enough, in a room that
+// warms it so far.
+func TestWarming(t *testing.T) {
+	at := func(battery, room float64) reading.Case {
+		c := car(rest(12.1))
+		c.Conditions = reading.Conditions{AmbientC: &room, BatteryC: &battery}
+		return c
+	}
+	for _, c := range []struct {
+		battery, room float64
+		ok            bool
+	}{{-8, 20, true}, {14.9, 20, true}, {15, 20, false}, {-8, 15, true}, {-8, 13.9, false}, {5, 2, false}} {
+		minutes, ok := Warming(at(c.battery, c.room), readingtest.Labels)
+		if ok != c.ok || ok && (minutes < 5 || minutes > 1000 || math.Mod(minutes, 5) != 0) {
+			t.Errorf("from %g in %g °C: %g min, %t", c.battery, c.room, minutes, ok)
+		}
+	}
+	if cold, _ := Warming(at(-8, 20), readingtest.Labels); cold < 120 || cold > 480 {
+		t.Errorf("%g min from -8 to 15 in 20 °C", cold)
+	}
+	unknown := car(rest(12.1))
+	unknown.Conditions = reading.Conditions{}
+	if _, ok := Warming(unknown, readingtest.Labels); ok {
+		t.Error("nobody knows how cold it is")
+	}
+	bare := at(-8, 20)
+	bare.Battery.Rating = reading.Rating{}
+	if _, ok := Warming(bare, readingtest.Labels); ok {
+		t.Error("nobody knows how big it is")
+	}
+}

@@ -136,13 +136,14 @@ const WarmEnoughC = 15.0
 // is in, to the next five; false where it is not known, it is already, or the room never
 // warms it.
 func Warming(c reading.Case, labels bench.Labels) (minutes float64, ok bool) {
-	b := station.Put(c, labels)
-	room := c.Conditions.AmbientC
-	temp, assumed := b.Case.TempC(nil)
-	made, ok := b.AsNew()
-	if room == nil || assumed || !ok || temp >= WarmEnoughC {
+	room, cold := c.Conditions.AmbientC, c.Conditions.BatteryC
+	if room == nil || cold == nil || *cold >= WarmEnoughC || *room <= *cold {
 		return 0, false
 	}
-	hours := made.Warming(temp, WarmEnoughC, *room)
+	made, ok := station.Put(c, labels).AsNew()
+	if !ok {
+		return 0, false
+	}
+	hours := made.Warming(*cold, WarmEnoughC, *room)
 	return max(5, 5*math.Ceil(hours*12-1e-9)), !math.IsInf(hours, 1) && hours > 0
 }

@@ -40,26 +40,24 @@ export function DemoClock() {
       >
         <FastForward size={18} aria-hidden />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 text-ink shadow-xl"
-        >
-          <DropdownMenu.Label className="cap px-4 pt-2">Demo clock</DropdownMenu.Label>
-          {next && until !== undefined && until <= 1440 && (
-            <DropdownMenu.Item className={item} onSelect={() => move.mutate(Math.max(1, until))}>
-              To {next.tag}, {next.word}
-            </DropdownMenu.Item>
-          )}
-          {moves.map(([minutes, word]) => (
-            <DropdownMenu.Item key={minutes} className={item} onSelect={() => move.mutate(minutes)}>
-              {word}
-            </DropdownMenu.Item>
-          ))}
-          <p className="px-4 py-2 text-[13.5px] text-soft">Only the demo has this. It never goes back.</p>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+      <DropdownMenu.Content
+        align="end"
+        sideOffset={6}
+        className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 text-ink shadow-xl"
+      >
+        <DropdownMenu.Label className="cap px-4 pt-2">Demo clock</DropdownMenu.Label>
+        {next && until !== undefined && until <= 1440 && (
+          <DropdownMenu.Item className={item} onSelect={() => move.mutate(Math.max(1, until))}>
+            To {next.tag}, {next.word}
+          </DropdownMenu.Item>
+        )}
+        {moves.map(([minutes, word]) => (
+          <DropdownMenu.Item key={minutes} className={item} onSelect={() => move.mutate(minutes)}>
+            {word}
+          </DropdownMenu.Item>
+        ))}
+        <p className="px-4 py-2 text-[13.5px] text-soft">Only the demo has this. It never goes back.</p>
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }

@@ -17,47 +17,41 @@ export function MomentMenu({ of, onGo, strip, onClose }: Props) {
       <DropdownMenu.Trigger asChild>
         <MomentButton of={of} strip={strip} />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          collisionPadding={{ top: 64, bottom: 74, left: 8, right: 8 }}
-          className="z-40 max-h-[70vh] w-60 overflow-y-auto rounded-sm border-[1.5px] border-ink bg-card py-1 text-ink shadow-xl"
-        >
-          <DropdownMenu.Label className="px-4 pt-2 font-[700]">{of.tag}</DropdownMenu.Label>
-          <DropdownMenu.Item className={item} onSelect={onGo}>
-            Go there
+      <DropdownMenu.Content
+        align="end"
+        sideOffset={6}
+        collisionPadding={{ top: 64, bottom: 74, left: 8, right: 8 }}
+        className="z-40 max-h-[70vh] w-60 overflow-y-auto rounded-sm border-[1.5px] border-ink bg-card py-1 text-ink shadow-xl"
+      >
+        <DropdownMenu.Label className="px-4 pt-2 font-[700]">{of.tag}</DropdownMenu.Label>
+        <DropdownMenu.Item className={item} onSelect={onGo}>
+          Go there
+        </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => tell(of, { done: true }, "done")}>
+          Done
+        </DropdownMenu.Item>
+        {LATER.map(([minutes, word]) => (
+          <DropdownMenu.Item key={minutes} className={item} onSelect={() => tell(of, { minutes }, word.toLowerCase())}>
+            {word}
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => tell(of, { done: true }, "done")}>
-            Done
+        ))}
+        <DropdownMenu.Separator className="my-1 h-px bg-line" />
+        <DropdownMenu.Label className="cap px-4 pt-1">Goes there</DropdownMenu.Label>
+        {people.map((p) => (
+          <DropdownMenu.Item
+            key={p.id}
+            className={`${item} ${of.to === p.name ? "font-[700]" : ""}`}
+            onSelect={() => tell(of, { person_id: p.id }, `${p.name} goes`)}
+          >
+            {p.name === me.name ? `${p.name} (you)` : p.name}
           </DropdownMenu.Item>
-          {LATER.map(([minutes, word]) => (
-            <DropdownMenu.Item
-              key={minutes}
-              className={item}
-              onSelect={() => tell(of, { minutes }, word.toLowerCase())}
-            >
-              {word}
-            </DropdownMenu.Item>
-          ))}
-          <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Label className="cap px-4 pt-1">Goes there</DropdownMenu.Label>
-          {people.map((p) => (
-            <DropdownMenu.Item
-              key={p.id}
-              className={`${item} ${of.to === p.name ? "font-[700]" : ""}`}
-              onSelect={() => tell(of, { person_id: p.id }, `${p.name} goes`)}
-            >
-              {p.name === me.name ? `${p.name} (you)` : p.name}
-            </DropdownMenu.Item>
-          ))}
-          {of.to && (
-            <DropdownMenu.Item className={item} onSelect={() => tell(of, {}, "anybody goes")}>
-              Anybody
-            </DropdownMenu.Item>
-          )}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+        ))}
+        {of.to && (
+          <DropdownMenu.Item className={item} onSelect={() => tell(of, {}, "anybody goes")}>
+            Anybody
+          </DropdownMenu.Item>
+        )}
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }

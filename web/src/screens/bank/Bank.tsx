@@ -49,6 +49,7 @@ export function Bank() {
   if (narrow && panel)
     return (
       <div className="px-4 pb-6">
+        <h1 className="sr-only">Bank</h1>
         <button className="btn btn-quiet -ml-2.5" onClick={() => open({})}>
           ← All chargers
         </button>

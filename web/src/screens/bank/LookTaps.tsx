@@ -148,7 +148,10 @@ export function LookTaps({ job, tag, charge }: { job: string; tag: string; charg
             </button>
           </>
         ) : (
-          <Link className="text-soft underline underline-offset-4" to={`/jobs/${job}?at=charge`}>
+          <Link
+            className="flex min-h-11 items-center text-soft underline underline-offset-4"
+            to={`/jobs/${job}?at=charge`}
+          >
             More: temperature, eye, level
           </Link>
         )}

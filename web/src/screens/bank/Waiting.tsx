@@ -112,7 +112,7 @@ export function Waiting({ bank, open, job }: Props) {
           >
             <button
               className="w-11 shrink-0 cursor-grab touch-none text-soft hover:bg-hush"
-              aria-label={`Move ${w.tag}: up and down keys; a charger's name puts it there, 0 anywhere`}
+              aria-label={`${i + 1}, move ${w.tag}: up and down keys; a charger's name puts it there, 0 anywhere`}
               aria-keyshortcuts="ArrowUp ArrowDown"
               data-move={w.tag}
               onKeyDown={(e) => keys(e, w, i)}
