@@ -39,6 +39,7 @@ func TestWarming(t *testing.T) {
 		is             func(float64) bool
 	}{
 		{5, 15, 10, func(h float64) bool { return math.IsInf(h, 1) }},  // the room is colder than that
+		{5, 15, 13, func(h float64) bool { return math.IsInf(h, 1) }},  // colder, and near it
 		{10, 15, 5, func(h float64) bool { return math.IsInf(h, 1) }},  // it cools
 		{5, 15, 15, func(h float64) bool { return h > 0 && h < 200 }},  // to within a degree of the room
 		{14.5, 15, 15, func(h float64) bool { return h == 0 }},         // as good as there

@@ -343,7 +343,7 @@ func TestSuspicionIsNotAName(t *testing.T) {
 // A charge that was misread, by three times what it usually lies off, accuses nobody: after
 // a few looks the forecast follows the battery.
 func TestMisreadCharge(t *testing.T) {
-	for _, c := range []struct{ thought, really float64 }{{26, 42}, {60, 42}, {35, 60}, {50, 30}} {
+	for _, c := range []struct{ thought, really float64 }{{26, 42}, {60, 42}, {35, 60}, {50, 30}, {25, 55}, {70, 40}, {20, 55}, {60, 25}} {
 		b := made(t, battery.Flooded)
 		known := hung(b, c.thought, 15, SmartAt(4))
 		truth := hung(b, c.really, 15, SmartAt(4))
