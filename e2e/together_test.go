@@ -143,7 +143,9 @@ func TestUndo(t *testing.T) {
 // The clock calls on a device where nobody has the job open: in words, in the
 // title, in sound and as a notice of the browser; only when the rest is over, and not for one that is stopped.
 func TestTheClockCalls(t *testing.T) {
-	b := anew(t, stage.Desktop, "C")
+	t.Parallel()
+	b := open(t, stage.Desktop) // in a workshop where nothing else has come
+	b.signInWith(newPerson(t, newWorkshop(t).ID, "", "C").Name, phrase)
 	rest := func(id string, ends time.Time) {
 		_, err := theatre.Store.DB().Exec(`INSERT INTO rest (workshop_id, id, job_id, starts_at, ends_at, begun_by)
 			SELECT workshop_id, ?, id, opened_at, ?, opened_by FROM job WHERE id = ?`, newID(), ends.UTC(), id)
