@@ -29,15 +29,38 @@ func hundred(t testing.TB, ws store.Workshop, by store.Person) {
 	}
 	for i := range 100 {
 		j := store.Job{ID: newID(), Vehicle: reading.Vehicle{Class: "mower", Name: fmt.Sprintf("Mower %d", i), SystemVolts: 12},
-			Battery: reading.Battery{Tag: fmt.Sprintf("K-%04d", 2000+i), Chemistry: battery.Flooded, Rating: reading.Rating{CCA: &cca, Ah20h: &ah, Standard: "SAE"}},
-			Rules:   rules.Default(), OpenedByID: by.ID, OpenedAt: now.Add(-time.Duration(200+i) * time.Minute), Conditions: reading.Conditions{AmbientC: &warm, BatteryC: &warm}}
+			Battery: reading.Battery{
+				Tag:       fmt.Sprintf("K-%04d", 2000+i),
+				Chemistry: battery.Flooded,
+				Rating:    reading.Rating{CCA: &cca, Ah20h: &ah, Standard: "SAE"},
+			},
+			Rules: rules.Default(), OpenedByID: by.ID, OpenedAt: now.Add(-time.Duration(200+i) * time.Minute), Conditions: reading.Conditions{AmbientC: &warm, BatteryC: &warm}}
 		rs := []store.StoredReading{
-			taken(190, reading.Of(station.RestVoltage, reading.Fields{"volts": 12.0 + 0.004*float64(i), "minutes_since_charge": 900.0, "surface_charge": string(battery.Rested)})),
+			taken(
+				190,
+				reading.Of(
+					station.RestVoltage,
+					reading.Fields{
+						"volts":                12.0 + 0.004*float64(i),
+						"minutes_since_charge": 900.0,
+						"surface_charge":       string(battery.Rested),
+					},
+				),
+			),
 			taken(188, reading.Of(station.Inspection, reading.Fields{"found": []string{"clean"}})),
 		}
 		if i < 30 {
-			rs = append(rs, taken(100+i, reading.Of(station.OnCharger, reading.Fields{"charger": fmt.Sprint(i + 1), "charger_kind": "smart", "amps": 2.0})),
-				taken(20+i/3, reading.Of(station.ChargeCheck, reading.Fields{"volts": 13.2, "amps": 2.0, "warmth": "cold"})))
+			rs = append(
+				rs,
+				taken(
+					100+i,
+					reading.Of(
+						station.OnCharger,
+						reading.Fields{"charger": fmt.Sprint(i + 1), "charger_kind": "smart", "amps": 2.0},
+					),
+				),
+				taken(20+i/3, reading.Of(station.ChargeCheck, reading.Fields{"volts": 13.2, "amps": 2.0, "warmth": "cold"})),
+			)
 		}
 		must(t, s.AddJob(ctx, ws.ID, j, rs))
 		if i >= 80 {
@@ -45,8 +68,15 @@ func hundred(t testing.TB, ws store.Workshop, by store.Person) {
 			if i >= 90 {
 				kind, minutes = "parts", 600
 			}
-			must(t, s.AddRest(ctx, ws.ID, store.Rest{ID: newID(), JobID: j.ID, Kind: kind, ByID: by.ID, StartsAt: now.Add(-40 * time.Minute),
-				EndsAt: now.Add(time.Duration(minutes-40) * time.Minute)}))
+			must(
+				t,
+				s.AddRest(
+					ctx,
+					ws.ID,
+					store.Rest{ID: newID(), JobID: j.ID, Kind: kind, ByID: by.ID, StartsAt: now.Add(-40 * time.Minute),
+						EndsAt: now.Add(time.Duration(minutes-40) * time.Minute)},
+				),
+			)
 		}
 	}
 }
@@ -82,7 +112,11 @@ func BenchmarkFloorFrames(b *testing.B) {
 			for range b.N {
 				t := open(b, screen)
 				t.signInWith(me.Name, phrase)
-				t.do(stage.Until(`document.querySelectorAll("main ul li").length === 100`, nil), chromedp.Sleep(5*time.Second), fetched(scrolled, &got))
+				t.do(
+					stage.Until(`document.querySelectorAll("main ul li").length === 100`, nil),
+					chromedp.Sleep(5*time.Second),
+					fetched(scrolled, &got),
+				)
 			}
 			b.ReportMetric(got.Frames/3, "frames/s")
 			b.ReportMetric(got.Most, "frame-ms")

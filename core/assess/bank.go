@@ -100,13 +100,10 @@ func (b Bank) Planned() BankOrder {
 	best := charge.Schedule(all, places)
 	out.FirstCome, out.Best, out.BestLate = charge.FirstCome(all, places).Kept, best.Kept, best.Late
 	plan := best
-	chosen := make([]int, len(all))
-	for i := range chosen {
-		chosen[i] = charge.Free
-	}
+	order, chosen := b.own(best)
 	if b.Order != nil {
 		out.Own = true
-		plan = charge.Ordered(all, places, b.own(best, chosen), chosen)
+		plan = charge.Ordered(all, places, order, chosen)
 	}
 	out.Kept, out.Late = plan.Kept, plan.Late
 	at := func(m float64) time.Time { return b.Now.Add(span(m)) }
@@ -117,11 +114,9 @@ func (b Bank) Planned() BankOrder {
 	}
 	if out.Own {
 		// As somebody put them, not as they are hung.
-		place := map[int]int{}
-		for k, i := range b.own(best, slices.Clone(chosen)) {
-			place[i] = k
-		}
-		slices.SortStableFunc(out.Rows, func(x, y BankRow) int { return cmp.Compare(place[x.Waiting], place[y.Waiting]) })
+		slices.SortStableFunc(out.Rows, func(x, y BankRow) int {
+			return cmp.Compare(slices.Index(order, x.Waiting), slices.Index(order, y.Waiting))
+		})
 	}
 	for _, i := range plan.Left {
 		out.Rows = append(out.Rows, BankRow{Waiting: i, Charger: charge.Free, Why: words.Say(b.unfit(i))})
@@ -129,10 +124,10 @@ func (b Bank) Planned() BankOrder {
 	return out
 }
 
-// own gives somebody's order of what waits, and notes the chargers chosen; what has come
-// since follows in the order proposed.
-func (b Bank) own(best charge.BankPlan, chosen []int) []int {
-	var order []int
+// own gives somebody's order of what waits, in which what has come since follows as it is
+// proposed, and of each battery the charger chosen for it.
+func (b Bank) own(best charge.BankPlan) (order, chosen []int) {
+	chosen = slices.Repeat([]int{charge.Free}, len(b.Waiting))
 	for _, c := range b.Order {
 		i := slices.IndexFunc(b.Waiting, func(w BankWaiting) bool { return w.Key == c.Key })
 		if i < 0 || slices.Contains(order, i) {
@@ -148,7 +143,7 @@ func (b Bank) own(best charge.BankPlan, chosen []int) []int {
 			order = append(order, h.Battery)
 		}
 	}
-	return order
+	return order, chosen
 }
 
 // why says in a sentence why a battery is hung where it is.

@@ -62,12 +62,16 @@ func TestPlanCharge(t *testing.T) {
 		return p
 	}
 	p := plan(car(rest(12.1)), on)
-	if !p.Allowed || p.TestReadyHours == nil || *p.TestReadyHours <= 0 || len(p.Curve) < 50 || len(p.Connect) != 5 || p.Connect[1].Side != "" {
+	if !p.Allowed || p.TestReadyHours == nil || *p.TestReadyHours <= 0 || len(p.Curve) < 50 || len(p.Connect) != 5 ||
+		p.Connect[1].Side != "" {
 		t.Errorf("%+v", p)
 	}
 	c := car(rest(12.1))
 	c.Vehicle.Earth = "positive"
-	if p := plan(c, Hang{Charger: on.Charger, InVehicle: true, OnBody: true}); p.Connect[1].Place != "minus" || p.Connect[1].Side != "live" || p.Connect[2].Place != "body" || p.Disconnect[1].Place != "body" {
+	if p := plan(c, Hang{Charger: on.Charger, InVehicle: true, OnBody: true}); p.Connect[1].Place != "minus" ||
+		p.Connect[1].Side != "live" ||
+		p.Connect[2].Place != "body" ||
+		p.Disconnect[1].Place != "body" {
 		t.Errorf("positive earth: %+v", p.Connect)
 	}
 	for code, c := range map[string]reading.Case{
@@ -148,7 +152,17 @@ func bankSays(b Bank) string {
 			out = append(out, fmt.Sprintf("%s nowhere: %s", b.Waiting[r.Waiting].Key, r.Why))
 			continue
 		}
-		out = append(out, fmt.Sprintf("%s on %s %s-%s: %s", b.Waiting[r.Waiting].Key, b.Chargers[r.Charger].Unit.Name, r.From.Format("15:04"), r.To.Format("15:04"), r.Why))
+		out = append(
+			out,
+			fmt.Sprintf(
+				"%s on %s %s-%s: %s",
+				b.Waiting[r.Waiting].Key,
+				b.Chargers[r.Charger].Unit.Name,
+				r.From.Format("15:04"),
+				r.To.Format("15:04"),
+				r.Why,
+			),
+		)
 	}
 	return fmt.Sprintf("%d of %d, first come %d. ", p.Kept, p.Promises, p.FirstCome) + strings.Join(out, " ")
 }

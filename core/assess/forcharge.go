@@ -17,7 +17,6 @@ type ForCharge struct {
 	Setup charge.Setup // as it stands, on no charger yet
 	SOC   float64      // percent
 	Amps  float64      // at the house's rate; 0 where nobody knows its size
-	Bench bool         // the house charges out of the vehicle
 }
 
 // forCharge gives what waits for a charger; nil where charging is not what comes next,
@@ -33,17 +32,13 @@ func forCharge(b *bench.Bench, a Assessment) *ForCharge {
 	if !ok {
 		return nil
 	}
-	return &ForCharge{Setup: s, SOC: s.Battery.SOC(s.State), Amps: b.ChargeAmps(b.House.ChargeRate), Bench: b.House.ChargePlace == rules.ChargeOnBench}
+	return &ForCharge{Setup: s, SOC: s.Battery.SOC(s.State), Amps: b.ChargeAmps(b.HouseRate())}
 }
 
 // On gives the charger of a shop with its switches as they belong for this battery at the
 // house's rate.
 func (f ForCharge) On(u charge.Unit) charge.Charger {
-	want := f.Amps
-	if want <= 0 {
-		want = u.Amps
-	}
-	return u.Set(f.Setup.Battery.Chemistry, f.Setup.Battery.Cells(), u.At(want))
+	return u.Set(f.Setup.Battery.Chemistry, f.Setup.Battery.Cells(), u.At(f.Amps))
 }
 
 // Minutes is how long it hangs on a charger until it is full, to the next five minutes;
@@ -58,8 +53,11 @@ func (f ForCharge) Minutes(u charge.Unit) float64 {
 	if err != nil || hours >= charge.MostHours {
 		return math.Inf(1)
 	}
-	return max(5, 5*math.Ceil(hours*12-1e-9))
+	return toFive(hours)
 }
+
+// toFive is hours in minutes, up to the next five and at least five.
+func toFive(hours float64) float64 { return max(5, 5*math.Ceil(hours*12-1e-9)) }
 
 // Hang is how a battery is hung on a charger.
 type Hang struct {
@@ -86,8 +84,8 @@ func PlanCharge(c reading.Case, labels bench.Labels, h Hang, v words.Voice) (cha
 		Sealed: c.Battery.Caps == "sealed", Arrangement: c.Vehicle.Arrangement, Earth: c.Vehicle.Earth,
 	}
 	var others []charge.Warning
-	for _, h := range b.Hazards {
-		code := h.Code
+	for _, hazard := range b.Hazards {
+		code := hazard.Code
 		if code == bench.HazardEye {
 			code = "clear_eye"
 		}
@@ -95,7 +93,7 @@ func PlanCharge(c reading.Case, labels bench.Labels, h Hang, v words.Voice) (cha
 		case charge.Hazards().Has(code):
 			around.Hazards = append(around.Hazards, code)
 		case code != bench.HazardIce: // the charge it freezes at speaks for itself
-			others = append(others, charge.Warning{Code: code, Text: words.Say(refuseHazard, "hazard", h.Name).In(v)})
+			others = append(others, charge.Warning{Code: code, Text: words.Say(refuseHazard, "hazard", hazard.Name).In(v)})
 		}
 	}
 	plan, err := s.Plan(doubt, around, v)
@@ -115,11 +113,7 @@ func ChargeRates(c reading.Case, labels bench.Labels) (amps map[string]float64, 
 	if p := c.Battery.Rating.ChargeAmps; p != nil {
 		amps[rules.RateLabel] = *p
 	}
-	house = b.House.ChargeRate
-	if house == rules.RateLabel && amps[rules.RateLabel] == 0 {
-		house = rules.RateTenth
-	}
-	return amps, house
+	return amps, b.HouseRate()
 }
 
 // TestMinutes is what a fair test takes once a battery is charged: its rest by the house's
@@ -145,5 +139,5 @@ func Warming(c reading.Case, labels bench.Labels) (minutes float64, ok bool) {
 		return 0, false
 	}
 	hours := made.Warming(*cold, WarmEnoughC, *room)
-	return max(5, 5*math.Ceil(hours*12-1e-9)), !math.IsInf(hours, 1) && hours > 0
+	return toFive(hours), !math.IsInf(hours, 1) && hours > 0
 }

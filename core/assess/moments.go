@@ -15,9 +15,6 @@ const (
 	MomentFull  = "full"
 )
 
-// MomentKinds gives every kind of moment.
-func MomentKinds() []string { return append(Stays(), MomentCheck, MomentReady, MomentFull) }
-
 // Moment is a time at which a battery needs hands.
 type Moment struct {
 	Kind    string
@@ -88,7 +85,8 @@ func (o *OnCharge) Foretold() Foretold {
 // what it is left alone for, or of its charge the next look and, as far as they are
 // foretold, when it can be tested and when it is full. What must not be worked on has
 // none. Once it is full nobody is sent to look at it, and once somebody has looked after
-// it could be tested, that is no news. What hangs on a maintainer is only looked at; what has to come off waits for nothing.
+// it could be tested, that is no news. What hangs on a maintainer is only looked at; what
+// has to come off waits for nothing.
 func Moments(a Assessment, stay *Stay, f Foretold, said map[string]Said, now time.Time) []Moment {
 	if a.Verdict == Stop {
 		return nil

@@ -36,8 +36,9 @@ type OnCharge struct {
 	Looks []Looked   `json:"looks" doc:"what it was seen at on this charger, the oldest first"`
 	// By its looks: what it held when it was hung on, how much of its ampere-hours it
 	// has left, and how readily it takes current, beside others of its build.
-	Found *Found  `json:"found,omitempty" doc:"what its looks say of it; absent before the first, and of one that does not follow"`
-	Thumb float64 `json:"-"` // hours by the rule of thumb
+	Found *Found `json:"found,omitempty" doc:"what its looks say of it; absent before the first, and of one that does not follow"`
+	// Thumb is the rule of thumb beside the forecast, and why they do not agree.
+	Thumb words.Text `json:"rule_of_thumb,omitzero" doc:"what the rule of thumb says, and why the forecast does not agree; left out of what has to come off"`
 
 	checks []charge.Check // what Now is made from
 	setup  charge.Setup   // and of what
@@ -56,7 +57,28 @@ type Found struct {
 	SOC        float64 `json:"soc_pct" doc:"when it was hung on"`
 	Capacity   float64 `json:"capacity_pct" doc:"of its ampere-hours"`
 	Acceptance float64 `json:"acceptance_pct" doc:"of what its build usually takes"`
+
+	Text words.Text `json:"text" doc:"the same in a sentence"`
 }
+
+// found reads the battery of a fit.
+func found(s charge.Setup) *Found {
+	f := Found{
+		SOC:        math.Round(s.Battery.SOC(s.State)),
+		Capacity:   math.Round(100 * s.Battery.Groups[0].Capacity),
+		Acceptance: math.Round(100 * s.Battery.Acceptance),
+	}
+	takes := words.Say(takesAsUsual)
+	if f.Acceptance < leastUsual || f.Acceptance > mostUsual {
+		takes = words.Say(takesOtherwise, "part", measure.Percents(f.Acceptance))
+	}
+	f.Text = words.Say(saysFound, "soc", measure.Percents(f.SOC), "capacity", measure.Percents(f.Capacity), "takes", takes)
+	return &f
+}
+
+// How much current a battery takes, in percent of what its build usually does, that is
+// nothing to speak of. House judgement.
+const leastUsual, mostUsual = 85.0, 118.0
 
 // Hanging is the charger a battery hangs on, and when it is to be looked at.
 type Hanging struct {
@@ -169,7 +191,12 @@ func standing(b *bench.Bench) (charge.Setup, charge.Doubt, bool) {
 	if c := b.Case.Conditions.AmbientC; c != nil {
 		room = *c
 	}
-	s := charge.Setup{Battery: made, State: made.Rested(soc.Best, temp), Room: battery.Ambient{Start: room}, Ready: b.House.LoadTestMinSOC}
+	s := charge.Setup{
+		Battery: made,
+		State:   made.Rested(soc.Best, temp),
+		Room:    battery.Ambient{Start: room},
+		Ready:   b.House.LoadTestMinSOC,
+	}
 	if c := b.Charge; c != nil {
 		s.Shows = c.Volts
 	}
@@ -231,7 +258,10 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 		if l.At.IsZero() || l.At.Before(h.At) {
 			continue
 		}
-		checks = append(checks, charge.Check{Minutes: l.At.Sub(h.At).Minutes(), Volts: l.Volts, Amps: l.Amps, TempC: l.CaseC, Warmth: l.Warmth})
+		checks = append(
+			checks,
+			charge.Check{Minutes: l.At.Sub(h.At).Minutes(), Volts: l.Volts, Amps: l.Amps, TempC: l.CaseC, Warmth: l.Warmth},
+		)
 	}
 	slices.SortStableFunc(checks, func(a, b charge.Check) int { return cmp.Compare(a.Minutes, b.Minutes) })
 	checks = checks[max(0, len(checks)-mostLooks):]
@@ -245,8 +275,8 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 	if out.Now, err = e.Forecast(); err != nil {
 		return OnCharge{}, false, err
 	}
-	out.Shares, out.Thumb = e.Shares, charge.RuleOfThumb(s.Battery.RCMin, h.Amps)
-	out.checks, out.setup = checks, s
+	out.Shares, out.checks, out.setup = e.Shares, checks, s
+	sound := s
 	if n := len(checks); n > 0 {
 		was, err := forecastBefore(s, doubt, checks[:n-1], before)
 		if err != nil {
@@ -254,8 +284,9 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 		}
 		out.Before = &was
 		out.Follows = e.Follow(out.Now, checks[n-1])
-		if made := e.Setup; e.World == charge.Sound {
-			out.Found = &Found{math.Round(made.Battery.SOC(made.State)), math.Round(100 * made.Battery.Groups[0].Capacity), math.Round(100 * made.Battery.Acceptance)}
+		if e.World == charge.Sound {
+			sound = e.Setup
+			out.Found = found(sound)
 		}
 	} else {
 		out.Follows = charge.Follows{Code: charge.Sound, Sign: "ok", Text: words.Say(saysHung, "amps", measure.Of(h.Amps, measure.Amp, measure.Exact))}
@@ -269,6 +300,7 @@ func OnCharger(c reading.Case, labels bench.Labels, before *OnCharge) (OnCharge,
 	}
 	if out.Follows.Sign != "stop" { // nothing that has to come off is waited for
 		out.Ready, out.Full = at(out.Now.Ready), at(out.Now.Full)
+		_, out.Thumb = sound.Thumb(out.Now)
 	}
 	out.Check = hanging(b).Check
 	return out, true, nil
@@ -291,4 +323,9 @@ const mostLooks = 48
 
 func span(minutes float64) time.Duration { return time.Duration(minutes * float64(time.Minute)) }
 
-const saysHung = "On the charger at {amps}; nobody has looked yet."
+const (
+	saysHung       = "On the charger at {amps}; nobody has looked yet."
+	saysFound      = "By its looks about {soc} charged when it was hung on, with {capacity} of its ampere-hours left; it takes current {takes}."
+	takesAsUsual   = "like others of its build"
+	takesOtherwise = "at {part} of what its build usually does"
+)

@@ -1,6 +1,7 @@
 package assess
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -47,7 +48,9 @@ func onCharge(t *testing.T, c reading.Case) OnCharge {
 func TestOnCharge(t *testing.T) {
 	c := car(when(-30, at(50)), hungOn(0, 6))
 	o := onCharge(t, c)
-	if o.Charger != "3" || o.Kind != charge.Smart || o.Amps != 6 || !o.Since.Equal(morning) || !o.Check.Equal(morning.Add(30*time.Minute)) || o.Before != nil {
+	if o.Charger != "3" || o.Kind != charge.Smart || o.Amps != 6 || !o.Since.Equal(morning) ||
+		!o.Check.Equal(morning.Add(30*time.Minute)) ||
+		o.Before != nil {
 		t.Errorf("%+v", o)
 	}
 	if h := o.Ready.Sub(morning).Hours(); h < 2.2 || h > 3.2 {
@@ -59,18 +62,53 @@ func TestOnCharge(t *testing.T) {
 	if o.Found != nil {
 		t.Error("nobody looked, and something is found")
 	}
+	if s := o.Thumb.String(); !strings.HasPrefix(s, "The rule of thumb says ") || !strings.Contains(s, "the model") {
+		t.Errorf("the rule of thumb: %q", s)
+	}
 	// A look that fits moves little; one that does not is named.
 	c.Readings = append(c.Readings, looked(30, 13.1, 6, charge.Cold))
 	fits := onCharge(t, c)
-	if f := fits.Found; f == nil || math.Abs(f.SOC-50) > 15 || f.Capacity < 60 || f.Capacity > 110 || f.Acceptance < 50 || f.Acceptance > 200 {
+	if f := fits.Found; f == nil || math.Abs(f.SOC-50) > 15 || f.Capacity < 60 || f.Capacity > 110 || f.Acceptance < 50 ||
+		f.Acceptance > 200 {
 		t.Errorf("%+v", fits.Found)
 	}
-	if d := fits.Ready.Sub(*o.Ready).Hours(); fits.Before == nil || math.Abs(d) > 0.8 || fits.Follows.Code != charge.Sound || !fits.Check.Equal(morning.Add(time.Hour)) {
+	if d := fits.Ready.Sub(*o.Ready).Hours(); fits.Before == nil || math.Abs(d) > 0.8 || fits.Follows.Code != charge.Sound ||
+		!fits.Check.Equal(morning.Add(time.Hour)) {
 		t.Errorf("moved by %.2f h, %+v", d, fits.Follows)
 	}
-	c.Readings = append(c.Readings[:len(c.Readings)-1:len(c.Readings)-1], looked(30, 10.95, 6, charge.Warm), looked(60, 11, 6, charge.Warm))
-	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" || o.Ready != nil || o.Full != nil || o.Found != nil {
+	c.Readings = append(
+		c.Readings[:len(c.Readings)-1:len(c.Readings)-1],
+		looked(30, 10.95, 6, charge.Warm),
+		looked(60, 11, 6, charge.Warm),
+	)
+	if o := onCharge(t, c); o.Follows.Code != charge.Shorted || o.Follows.Sign != "stop" || o.Ready != nil || o.Full != nil ||
+		o.Found != nil ||
+		!o.Thumb.IsZero() {
 		t.Errorf("%+v %v", o.Follows, o.Shares)
+	}
+}
+
+// What looks say of a battery is said in words; how it takes current only where that is
+// out of the common. Both bounds from both sides.
+func TestFound(t *testing.T) {
+	s, _, ok := standing(station.Put(car(rest(12.1)), readingtest.Labels))
+	if !ok {
+		t.Fatal("nothing can be made of its label")
+	}
+	s.Battery = s.Battery.WithCapacity(80)
+	for _, c := range []struct {
+		acceptance float64
+		says       string
+	}{
+		{0.84, "at 84 % of what its build usually does."}, {0.85, "like others of its build."},
+		{1.18, "like others of its build."}, {1.19, "at 119 % of what its build usually does."},
+	} {
+		s.Battery.Acceptance = c.acceptance
+		f := found(s)
+		if said := f.Text.String(); !strings.HasSuffix(said, c.says) || !strings.Contains(said, "with 80 % of its") ||
+			!strings.Contains(said, fmt.Sprintf("about %g %%", f.SOC)) {
+			t.Errorf("%g: %+v, %q", c.acceptance, f, said)
+		}
 	}
 }
 
@@ -80,7 +118,8 @@ func TestHungAndTakenOff(t *testing.T) {
 	base := []reading.Reading{when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, charge.Cold)}
 	on := car(base...)
 	next := Assess(on, readingtest.Labels).Next
-	if i := slices.IndexFunc(next, func(s Step) bool { return s.Test == "charge_check" }); i < 0 || slices.ContainsFunc(next, func(s Step) bool { return s.Test == "charge" }) {
+	if i := slices.IndexFunc(next, func(s Step) bool { return s.Test == "charge_check" }); i < 0 ||
+		slices.ContainsFunc(next, func(s Step) bool { return s.Test == "charge" }) {
 		t.Errorf("next: %+v", next)
 	}
 	for name, r := range map[string]reading.Reading{
@@ -123,7 +162,8 @@ func TestLooksThatStop(t *testing.T) {
 		{reading.Fields{"colour": "clear"}, "eye.clear", true},
 	} {
 		a := look(c.fields)
-		if !slices.ContainsFunc(a.Findings, func(f bench.Finding) bool { return f.Code == c.code }) || (a.Verdict == Stop) != c.stop {
+		if !slices.ContainsFunc(a.Findings, func(f bench.Finding) bool { return f.Code == c.code }) ||
+			(a.Verdict == Stop) != c.stop {
 			t.Errorf("%v: %s, %+v", c.fields, a.Verdict, a.Findings)
 		}
 	}
@@ -179,7 +219,8 @@ func TestOnChargeInTime(t *testing.T) {
 	}
 	in := car(when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, "cold"), looked(60, 13.2, 6, "cold"))
 	out := car(when(-30, at(50)), hungOn(0, 6), looked(60, 13.2, 6, "cold"), looked(30, 13.1, 6, "cold"))
-	if a, b := onCharge(t, in), onCharge(t, out); !a.Ready.Equal(*b.Ready) || !a.Check.Equal(b.Check) || a.Follows.Code != b.Follows.Code {
+	if a, b := onCharge(t, in), onCharge(t, out); !a.Ready.Equal(*b.Ready) || !a.Check.Equal(b.Check) ||
+		a.Follows.Code != b.Follows.Code {
 		t.Errorf("in order ready at %v, sent late %v", a.Ready, b.Ready)
 	}
 	many := []reading.Reading{when(-30, at(50)), hungOn(0, 1)}
@@ -195,7 +236,13 @@ func TestOnChargeInTime(t *testing.T) {
 // What was said before the last look need not be worked out again, and is the same either
 // way; what was said of other looks, or of another charge, is of no use.
 func TestOnChargeGoesOn(t *testing.T) {
-	looks := []reading.Reading{when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, charge.Cold), looked(60, 13.15, 6, charge.Cold), looked(90, 13.3, 6, charge.Cold)}
+	looks := []reading.Reading{
+		when(-30, at(50)),
+		hungOn(0, 6),
+		looked(30, 13.1, 6, charge.Cold),
+		looked(60, 13.15, 6, charge.Cold),
+		looked(90, 13.3, 6, charge.Cold),
+	}
 	one, two := onCharge(t, car(looks[:4:4]...)), onCharge(t, car(looks...))
 	for name, known := range map[string]*OnCharge{"one look less": &one, "nothing": nil, "itself": &two} {
 		got, ok, err := OnCharger(car(looks...), readingtest.Labels, known)

@@ -309,12 +309,9 @@ var rateSaid = map[string]string{rules.RateTenth: saysTenth, rules.RateLabel: sa
 
 // chargeAtRate charges it as the house does.
 func chargeAtRate(b *bench.Bench, to float64) []Step {
-	rate := b.House.ChargeRate
+	rate := b.HouseRate()
 	out := chargeAt(b, rate, to, whyChargeRate)
 	if amps := b.ChargeAmps(rate); amps > 0 && b.Hung == nil {
-		if p := b.Case.Battery.Rating.ChargeAmps; rate == rules.RateLabel && p == nil {
-			rate = rules.RateTenth
-		}
 		temp, _ := b.Case.TempC(nil)
 		out[0].Why = words.Say(whyChargeAmps, "amps", measure.Of(amps, measure.Amp, measure.Exact), "temp", measure.Degrees(temp),
 			"rate", words.Say(rateSaid[rate]))

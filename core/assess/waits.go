@@ -29,9 +29,6 @@ type Stay struct {
 	From, To time.Time
 }
 
-// Stays gives what a battery can be left alone for.
-func Stays() []string { return []string{StayRest, StayWarm, StayParts} }
-
 // stayWords is what is said of each while it lasts, and once it is over; and what the
 // clock says.
 var stayWords = map[string]struct{ during, over, ends, ended, at string }{

@@ -44,7 +44,8 @@ func TestWaitsOnCharge(t *testing.T) {
 	c := car(when(-30, at(50)), hungOn(0, 6), looked(30, 13.1, 6, "cold"))
 	a := Assess(c, readingtest.Labels)
 	due := morning.Add(time.Hour)
-	if w := Waits(a, nil, nil, false, due.Add(-time.Second)); w.For != "charge" || w.At == nil || !w.At.Equal(due) || w.Word.String() != "On charger 3" {
+	if w := Waits(a, nil, nil, false, due.Add(-time.Second)); w.For != "charge" || w.At == nil || !w.At.Equal(due) ||
+		w.Word.String() != "On charger 3" {
 		t.Errorf("a second before: %+v", w)
 	}
 	for _, now := range []time.Time{due, due.Add(time.Hour)} {
@@ -111,7 +112,9 @@ func TestStays(t *testing.T) {
 			if c.said != nil {
 				said[kind] = *c.said
 			}
-			if w := Waits(a, stay, said, false, c.now); w.For != c.wait || w.Word.String() != c.word || (w.At != nil) != (c.wait != "hands") || w.At != nil && !w.At.Equal(c.at) {
+			if w := Waits(a, stay, said, false, c.now); w.For != c.wait || w.Word.String() != c.word ||
+				(w.At != nil) != (c.wait != "hands") ||
+				w.At != nil && !w.At.Equal(c.at) {
 				t.Errorf("%s, %s: %+v", kind, c.name, w)
 			}
 			got := Moments(a, stay, Foretold{}, said, c.now)
@@ -123,7 +126,9 @@ func TestStays(t *testing.T) {
 			}
 		}
 	}
-	if got := Moments(Assess(car(inspected("leaking")), readingtest.Labels), resting(&ends), Foretold{}, nil, ends); len(got) != 0 {
+	if got := Moments(Assess(car(inspected("leaking")), readingtest.Labels), resting(&ends), Foretold{}, nil, ends); len(
+		got,
+	) != 0 {
 		t.Errorf("the clock calls to what must not be worked on: %+v", got)
 	}
 }
@@ -185,7 +190,8 @@ func TestMomentsOnCharge(t *testing.T) {
 	}
 	// While it rests nothing else calls.
 	ends := min(90)
-	if got := Moments(a, resting(&ends), Foretold{Ready: &ready, Full: &full}, nil, min(40)); len(got) != 1 || got[0].Kind != StayRest {
+	if got := Moments(a, resting(&ends), Foretold{Ready: &ready, Full: &full}, nil, min(40)); len(got) != 1 ||
+		got[0].Kind != StayRest {
 		t.Errorf("%+v", got)
 	}
 	// What has to come off waits for no look: hands, since somebody saw it; done, or put off,
@@ -202,7 +208,8 @@ func TestMomentsOnCharge(t *testing.T) {
 		"done, and not taken": {map[string]Said{"check": {At: min(31), Done: true}}, 61, 61, true},
 	} {
 		got := Moments(a, nil, off, c.said, min(c.now))
-		if len(got) != 1 || got[0].Word != "take it off" || got[0].Call != "Take it off now" || !got[0].At.Equal(min(c.at)) || got[0].Over != c.over {
+		if len(got) != 1 || got[0].Word != "take it off" || got[0].Call != "Take it off now" || !got[0].At.Equal(min(c.at)) ||
+			got[0].Over != c.over {
 			t.Errorf("%s: %+v", name, got)
 		}
 	}
@@ -217,7 +224,11 @@ func TestMomentsOnCharge(t *testing.T) {
 		t.Errorf("%+v", w)
 	}
 	// On a maintainer it is looked at once a day, whatever its charge; full is no news.
-	kept := readingtest.Car(when(-30, rest(12.24)), inspected("clean"), when(0, reading.Of(station.OnCharger, reading.Fields{"charger": "5", "charger_kind": "maintainer", "amps": 1.0})))
+	kept := readingtest.Car(
+		when(-30, rest(12.24)),
+		inspected("clean"),
+		when(0, reading.Of(station.OnCharger, reading.Fields{"charger": "5", "charger_kind": "maintainer", "amps": 1.0})),
+	)
 	k := Assess(kept, readingtest.Labels)
 	for _, c := range []struct {
 		now  float64
@@ -233,7 +244,8 @@ func TestMomentsOnCharge(t *testing.T) {
 		}
 	}
 	// A look put off is waited for, on the floor too.
-	if w := Waits(a, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, false, min(65)); w.For != "charge" || !w.At.Equal(min(70)) {
+	if w := Waits(a, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, false, min(65)); w.For != "charge" ||
+		!w.At.Equal(min(70)) {
 		t.Errorf("%+v", w)
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/charge"
 	"grapnel/core/measure"
 	"grapnel/core/rating"
+	"grapnel/core/rules"
 	"grapnel/core/words"
 )
 
@@ -164,6 +165,15 @@ func (b *Bench) ranSince(reading int) bool {
 		}
 	}
 	return false
+}
+
+// HouseRate is the rate at which the house charges it; a tenth where the house goes by a
+// label that prints none.
+func (b *Bench) HouseRate() string {
+	if b.House.ChargeRate == rules.RateLabel && b.Case.Battery.Rating.ChargeAmps == nil {
+		return rules.RateTenth
+	}
+	return b.House.ChargeRate
 }
 
 // ChargeAmps is what it is charged with at a rate: a tenth of its ampere-hours, what its

@@ -50,6 +50,12 @@ type Forecast struct {
 	Band   []Range
 }
 
+// Delayed reports whether it first takes next to nothing for so long that it is to be said.
+func (f Forecast) Delayed() bool { return f.Delay.Best > leastDelay }
+
+// leastDelay is the hours from which a wait for current is said. House judgement.
+const leastDelay = 0.25
+
 // Says is a charger that calls a battery full.
 type Says struct {
 	Hours  float64 `json:"hours"`

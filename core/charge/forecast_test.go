@@ -257,6 +257,13 @@ func TestBandHolds(t *testing.T) {
 // Common practice, no source: a long-flat battery refuses for 8 to 16 h under 16 V across
 // it, up to 4 h at more; one that is only flat takes current at once.
 func TestDelay(t *testing.T) {
+	quarter := Forecast{Delay: Hours{Best: 0.25}}
+	if quarter.Delayed() {
+		t.Error("a quarter of an hour is not worth saying")
+	}
+	if quarter.Delay.Best = 0.26; !quarter.Delayed() {
+		t.Error("more than a quarter of an hour is not said")
+	}
 	b := made(t, battery.Flooded)
 	long := func(c Charger) Forecast {
 		s := hung(b, 5, 20, c)

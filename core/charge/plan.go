@@ -273,8 +273,8 @@ func (s Setup) Plan(doubt Doubt, around Case, v words.Voice) (Plan, error) {
 		return Plan{}, err
 	}
 	out.Allowed = true
-	thumb := RuleOfThumb(s.Battery.RCMin, s.average(f.Curve))
-	out.ThumbHours, out.Why = fine(thumb, 2), s.difference(f, thumb).In(v).String()
+	thumb, why := s.Thumb(f)
+	out.ThumbHours, out.Why = fine(thumb, 2), why.In(v).String()
 	out.TestReady, out.Full = f.Ready.fine(), f.Full.fine()
 	if out.TestReady != nil {
 		out.TestReadyHours = &out.TestReady.Best

@@ -31,6 +31,13 @@ func (s Setup) average(curve []Instant) float64 {
 	return sum / minutes
 }
 
+// Thumb gives the hours by the rule of thumb for a forecast of this charge, and says why
+// the model does not agree.
+func (s Setup) Thumb(f Forecast) (hours float64, why words.Text) {
+	hours = RuleOfThumb(s.Battery.RCMin, s.average(f.Curve))
+	return hours, s.difference(f, hours)
+}
+
 // thumbNear is how near the rule comes to the model to be left without a reason, part.
 const thumbNear = 0.1
 

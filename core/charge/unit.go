@@ -38,9 +38,12 @@ func (u Unit) Check() document.Problems {
 	if u.Name == "" {
 		say("name", "is needed: what the shop calls it, such as 3")
 	}
-	for field, v := range map[string]float64{"volts": u.Volts, "volts_float": u.VoltsFloat, "volts_low": u.VoltsLow} {
-		if v != 0 && v < leastUnitVolts {
-			say(field, "is %g V: give the volts of the whole battery, or leave it out", v)
+	for _, f := range []struct {
+		field string
+		volts float64
+	}{{"volts", u.Volts}, {"volts_float", u.VoltsFloat}, {"volts_low", u.VoltsLow}} {
+		if f.volts != 0 && f.volts < leastUnitVolts {
+			say(f.field, "is %g V: give the volts of the whole battery, or leave it out", f.volts)
 		}
 	}
 	for i, a := range u.Rates {
@@ -62,10 +65,13 @@ func (u Unit) Check() document.Problems {
 
 // At is the amps it is set to for a battery that is to be charged at want: the greatest
 // its switch has that are not more, or the least it has; the amps it gives where it has
-// no switch.
+// no switch. A want of 0, where nobody knows the battery's size, is for the most it gives.
 func (u Unit) At(want float64) float64 {
 	if len(u.Rates) == 0 {
 		return u.Amps
+	}
+	if want <= 0 {
+		want = u.Amps
 	}
 	best, least := 0.0, math.Inf(1)
 	for _, a := range u.Rates {

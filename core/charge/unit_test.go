@@ -14,7 +14,7 @@ import (
 // to its least. By hand: 60 Ah wants 6 A.
 func TestUnitSwitch(t *testing.T) {
 	u := Unit{Name: "6", Kind: Manual, Amps: 10, Rates: []float64{2, 6, 10}}
-	for _, c := range []struct{ want, is float64 }{{6, 6}, {5.99, 6}, {5.46, 6}, {5.45, 2}, {1, 2}, {9, 6}, {9.1, 10}, {40, 10}} {
+	for _, c := range []struct{ want, is float64 }{{6, 6}, {5.99, 6}, {5.46, 6}, {5.45, 2}, {1, 2}, {9, 6}, {9.1, 10}, {40, 10}, {0.01, 2}, {0, 10}} {
 		if got := u.At(c.want); got != c.is {
 			t.Errorf("wanted %g A, set to %g", c.want, got)
 		}
@@ -151,7 +151,13 @@ func TestReachOnEveryKind(t *testing.T) {
 
 // Figures to tap: the forecast's own among five, each a step apart, none below nothing.
 func TestPicks(t *testing.T) {
-	f := Forecast{Curve: []Instant{{Minute: 0, Volts: 12.4, Amps: 6}, {Minute: 60, Volts: 13.4, Amps: 6}, {Minute: 120, Volts: 14.6, Amps: 0.1}}}
+	f := Forecast{
+		Curve: []Instant{
+			{Minute: 0, Volts: 12.4, Amps: 6},
+			{Minute: 60, Volts: 13.4, Amps: 6},
+			{Minute: 120, Volts: 14.6, Amps: 0.1},
+		},
+	}
 	for _, c := range []struct {
 		minute, volts, amps float64
 		picks               []float64
@@ -190,7 +196,8 @@ func TestOrdered(t *testing.T) {
 	places := []Place{{}, {}}
 	free := []int{Free, Free, Free, Free}
 	p := Ordered(all, places, []int{0, 1, 2}, free)
-	if len(p.Hangs) != 3 || p.Hangs[0].Battery != 0 || p.Hangs[0].Place != 0 || p.Kept != 0 || p.Late != 20 || !slices.Equal(p.Left, []int{3}) {
+	if len(p.Hangs) != 3 || p.Hangs[0].Battery != 0 || p.Hangs[0].Place != 0 || p.Kept != 0 || p.Late != 20 ||
+		!slices.Equal(p.Left, []int{3}) {
 		t.Errorf("%+v", p)
 	}
 	// The other way round its promise is kept.
@@ -199,7 +206,8 @@ func TestOrdered(t *testing.T) {
 	}
 	// On the charger chosen, and not on one that does not suit; what is left out is left.
 	p = Ordered(all, places, []int{1, 2}, []int{Free, 1, 0, Free})
-	if p.Hangs[0].Place != 1 || p.Hangs[0].To != 120 || p.Hangs[1].Battery != 2 || p.Hangs[1].Place != 1 || !slices.Equal(p.Left, []int{0, 3}) {
+	if p.Hangs[0].Place != 1 || p.Hangs[0].To != 120 || p.Hangs[1].Battery != 2 || p.Hangs[1].Place != 1 ||
+		!slices.Equal(p.Left, []int{0, 3}) {
 		t.Errorf("%+v", p)
 	}
 }

@@ -112,7 +112,7 @@ func (s Setup) Warnings(c Case, f Forecast) []Warning {
 	case temp < ColdC:
 		add("cold", warnCold, "now", measure.Degrees(temp))
 	}
-	if f.Delay.Best > 0.25 {
+	if f.Delayed() {
 		text := warnDelayLow
 		if s.across() >= refusedHighVolts*k {
 			text = warnDelayHigh

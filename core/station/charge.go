@@ -182,14 +182,10 @@ func adviseCharge(b *bench.Bench) Advice {
 
 // ratesOf is the amps of every rate it can be charged at, the house's first.
 func ratesOf(b *bench.Bench) words.Text {
-	house := b.House.ChargeRate
-	printed := b.Case.Battery.Rating.ChargeAmps != nil
-	if house == rules.RateLabel && !printed {
-		house = rules.RateTenth
-	}
+	house := b.HouseRate()
 	var all []words.Text
 	add := func(code string) {
-		if code == rules.RateLabel && !printed {
+		if code == rules.RateLabel && b.Case.Battery.Rating.ChargeAmps == nil {
 			return
 		}
 		all = append(all, words.Say(oneRate, "rate", charge.Rates().Word(code), "amps", measure.Of(b.ChargeAmps(code), measure.Amp, measure.Exact)))

@@ -48,13 +48,28 @@ func again(tag, station, name string, more ...chromedp.Action) []chromedp.Action
 }
 
 func shots() []shot {
-	newJob := []chromedp.Action{stage.Click("New job"), stage.Reads("What is it for?"), stage.Click("Mower"), stage.Click("Turns slowly")}
+	newJob := []chromedp.Action{
+		stage.Click("New job"),
+		stage.Reads("What is it for?"),
+		stage.Click("Mower"),
+		stage.Click("Turns slowly"),
+	}
 	crank := at("K-0102", "crank", "Crank", stage.Enter("Lowest at the posts", "11.02"), stage.Enter("Amps in the cable", "94"),
 		stage.Enter("Lost on the live path", "0.16"), stage.Click("Slowly"), stage.Enter("Lost on the earthed path", "1.34"))
 	volts := at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))
 	suspects := at("K-0102", "crank", "Crank")
-	charging := append(to("/bank", "K-0123"), stage.Press(`//*[@data-charger][contains(., "K-0123")]//button`), stage.Reads("charges like a sound battery"))
-	curve := append(slices.Clone(charging), chromedp.Evaluate(`window.scrollTo(0, document.querySelector("main svg[aria-label*=Full]").getBoundingClientRect().top - 200); 1`, nil))
+	charging := append(
+		to("/bank", "K-0123"),
+		stage.Press(`//*[@data-charger][contains(., "K-0123")]//button`),
+		stage.Reads("charges like a sound battery"),
+	)
+	curve := append(
+		slices.Clone(charging),
+		chromedp.Evaluate(
+			`window.scrollTo(0, document.querySelector("main svg[aria-label*=Full]").getBoundingClientRect().top - 200); 1`,
+			nil,
+		),
+	)
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
@@ -64,7 +79,13 @@ func shots() []shot {
 		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
 		{"rest-volts-phone", stage.Phone, true, "Ines", volts},
 		{"crank", stage.Desktop, false, "Ines", crank},
-		{"decide", stage.Desktop, false, "Ines", at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch))},
+		{
+			"decide",
+			stage.Desktop,
+			false,
+			"Ines",
+			at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch)),
+		},
 		{"hazard", stage.Desktop, false, "Ines", job("K-0131")},
 		{"house-rules", stage.Desktop, false, "Ines", []chromedp.Action{stage.Click("House rules")}},
 		{"register", stage.Desktop, false, "Ines", to("/register", "fail in the coming cold")},
@@ -84,8 +105,12 @@ func shots() []shot {
 
 // to goes to a place by its path, and waits for words there.
 func to(path, words string) []chromedp.Action {
-	return []chromedp.Action{chromedp.Evaluate(`location.href = "`+path+`"; 1`, nil), chromedp.WaitReady(`//h1[not(ancestor::article)]`,
-		chromedp.BySearch), chromedp.Sleep(500 * time.Millisecond), stage.Reads(words)}
+	return []chromedp.Action{
+		chromedp.Evaluate(`location.href = "`+path+`"; 1`, nil),
+		chromedp.WaitReady(`//h1[not(ancestor::article)]`, chromedp.BySearch),
+		chromedp.Sleep(500 * time.Millisecond),
+		stage.Reads(words),
+	}
 }
 
 func main() {

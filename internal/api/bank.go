@@ -119,8 +119,15 @@ func (s *server) getBank(ctx context.Context, _ *nothing) (*output[bankBody], er
 	if err != nil {
 		return nil, err
 	}
-	out := bankBody{Now: s.Now(), Chargers: []chargerView{}, Elsewhere: []hungView{}, Waiting: []waitingView{}, Version: order.Version,
-		Pending: pending, Kinds: charge.Kinds().Terms()}
+	out := bankBody{
+		Now:       s.Now(),
+		Chargers:  []chargerView{},
+		Elsewhere: []hungView{},
+		Waiting:   []waitingView{},
+		Version:   order.Version,
+		Pending:   pending,
+		Kinds:     charge.Kinds().Terms(),
+	}
 	bank := assess.Bank{Now: out.Now}
 	at := map[string]int{}
 	for i, c := range chargers {
@@ -161,8 +168,17 @@ func (s *server) getBank(ctx context.Context, _ *nothing) (*output[bankBody], er
 	out.Late, out.BestLate, out.Own = math.Round(plan.Late), math.Round(plan.BestLate), plan.Own
 	for _, r := range plan.Rows {
 		w := bank.Waiting[r.Waiting]
-		v := waitingView{JobID: w.Key, Tag: w.Tag, Vehicle: waiting[r.Waiting].Vehicle.Name, SOC: math.Round(w.Need.SOC), Promised: w.Promised,
-			Why: r.Why, Chosen: r.Chosen, Late: math.Round(r.Late), Suits: []string{}}
+		v := waitingView{
+			JobID:    w.Key,
+			Tag:      w.Tag,
+			Vehicle:  waiting[r.Waiting].Vehicle.Name,
+			SOC:      math.Round(w.Need.SOC),
+			Promised: w.Promised,
+			Why:      r.Why,
+			Chosen:   r.Chosen,
+			Late:     math.Round(r.Late),
+			Suits:    []string{},
+		}
 		for i, m := range w.Minutes {
 			if !math.IsInf(m, 1) {
 				v.Suits = append(v.Suits, chargers[i].ID)
@@ -271,7 +287,9 @@ func unit(u charge.Unit) (charge.Unit, error) {
 		u.Rates = nil
 	}
 	if !charge.Kinds().Has(string(u.Kind)) {
-		return u, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no kind of charger. Say one of %s.", u.Kind, strings.Join(charge.Kinds().Codes(), ", ")))
+		return u, huma.Error422UnprocessableEntity(
+			fmt.Sprintf("%q is no kind of charger. Say one of %s.", u.Kind, strings.Join(charge.Kinds().Codes(), ", ")),
+		)
 	}
 	if wrong := u.Check(); len(wrong) > 0 {
 		return u, refuse("body.unit", wrong)
@@ -315,8 +333,8 @@ func (s *server) changeCharger(ctx context.Context, in *changeChargerInput) (*ou
 	if in.Body.Retired || nameKey(u.Name) != nameKey(was.Unit.Name) {
 		if by, err := s.holds(ctx, was.Unit.Name); err != nil {
 			return nil, err
-		} else if by != "" {
-			return nil, conflict(occupied, fmt.Sprintf("%s hangs on it. Take that off first.", by))
+		} else if by != nil {
+			return nil, conflict(occupied, fmt.Sprintf("%s hangs on it. Take that off first.", by.Battery.Tag))
 		}
 	}
 	c := store.Charger{ID: string(in.ID), Unit: u, Version: in.Body.Version}
@@ -330,18 +348,18 @@ func (s *server) changeCharger(ctx context.Context, in *changeChargerInput) (*ou
 	return s.getBank(ctx, nil)
 }
 
-// holds gives the tag of what hangs on a charger of a name; empty where nothing does.
-func (s *server) holds(ctx context.Context, name string) (tag string, err error) {
+// holds gives the job whose battery hangs on a charger of a name; nil where none does.
+func (s *server) holds(ctx context.Context, name string) (*store.Job, error) {
 	jobs, glances, err := s.inHand(ctx)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	for _, j := range jobs {
 		if h := glances[j.ID].Hangs; h != nil && nameKey(h.Charger) == nameKey(name) {
-			return j.Battery.Tag, nil
+			return &j, nil
 		}
 	}
-	return "", nil
+	return nil, nil
 }
 
 // Problems of the bank.
@@ -384,19 +402,17 @@ func (s *server) hang(ctx context.Context, in *hangInput) (*sheetReply, error) {
 	if i := slices.IndexFunc(log, func(r store.StoredReading) bool { return r.ID == string(in.Body.ID) }); i >= 0 {
 		return s.changed(ctx, jobID)
 	}
-	jobs, glances, err := s.inHand(ctx)
-	if err != nil {
+	switch other, err := s.holds(ctx, c.Unit.Name); {
+	case err != nil:
 		return nil, err
-	}
-	for _, other := range jobs {
-		h := glances[other.ID].Hangs
-		if h == nil || nameKey(h.Charger) != nameKey(c.Unit.Name) {
-			continue
-		}
-		if other.ID == jobID {
-			return nil, conflict(occupied, fmt.Sprintf("%s hangs on it already.", other.Battery.Tag))
-		}
-		return nil, conflict(occupied, fmt.Sprintf("%s hangs on it. Take that off first, or choose another charger.", other.Battery.Tag))
+	case other == nil:
+	case other.ID == jobID:
+		return nil, conflict(occupied, fmt.Sprintf("%s hangs on it already.", other.Battery.Tag))
+	default:
+		return nil, conflict(
+			occupied,
+			fmt.Sprintf("%s hangs on it. Take that off first, or choose another charger.", other.Battery.Tag),
+		)
 	}
 	plan, known, err := s.planned(ctx, j, log, c.Unit, in.Body.Amps, "", assess.Hang{InVehicle: in.Body.InVehicle})
 	if err != nil {
@@ -406,7 +422,12 @@ func (s *server) hang(ctx context.Context, in *hangInput) (*sheetReply, error) {
 		return nil, typed(http.StatusConflict, unsafe, refusalsOf(plan.Plan))
 	}
 	amps := plan.Amps
-	fields := reading.Fields{"charger": c.Unit.Name, "charger_kind": string(c.Unit.Kind), "amps": amps, "place": rules.ChargeOnBench}
+	fields := reading.Fields{
+		"charger":      c.Unit.Name,
+		"charger_kind": string(c.Unit.Kind),
+		"amps":         amps,
+		"place":        rules.ChargeOnBench,
+	}
 	if plan.Volts > 0 {
 		fields["volts"] = plan.Volts
 	}
@@ -445,9 +466,16 @@ func (s *server) tagged(ctx context.Context, jobID, tag string) (string, error) 
 	case err != nil:
 		return "", answer(err)
 	case len(ids) == 0:
-		return "", typed(http.StatusNotFound, noJob, fmt.Sprintf("No battery tagged %s is in hand. Open a job for it first, or check the tag.", tag))
+		return "", typed(
+			http.StatusNotFound,
+			noJob,
+			fmt.Sprintf("No battery tagged %s is in hand. Open a job for it first, or check the tag.", tag),
+		)
 	case len(ids) > 1:
-		return "", conflict(noJob, fmt.Sprintf("%d jobs in hand are of %s. Hand one over, or hang it on from its sheet.", len(ids), tag))
+		return "", conflict(
+			noJob,
+			fmt.Sprintf("%d jobs in hand are of %s. Hand one over, or hang it on from its sheet.", len(ids), tag),
+		)
 	}
 	return ids[0], nil
 }
@@ -477,7 +505,7 @@ func (s *server) setBankOrder(ctx context.Context, in *bankOrderInput) (*output[
 	return s.getBank(ctx, nil)
 }
 
-type waitsInput struct {
+type tagInput struct {
 	Tag string `query:"tag" minLength:"1" maxLength:"40"`
 }
 
@@ -486,7 +514,7 @@ type tagged struct {
 }
 
 // getTagged gives the job in hand of a tag, as it is scanned or typed.
-func (s *server) getTagged(ctx context.Context, in *waitsInput) (*output[tagged], error) {
+func (s *server) getTagged(ctx context.Context, in *tagInput) (*output[tagged], error) {
 	id, err := s.tagged(ctx, "", in.Tag)
 	if err != nil {
 		return nil, err

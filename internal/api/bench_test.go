@@ -223,7 +223,8 @@ type sheetOf struct {
 		EndsAt time.Time `json:"ends_at"`
 	} `json:"rest"`
 	Wait struct {
-		For string `json:"for"`
+		For  string `json:"for"`
+		Word string
 	} `json:"wait"`
 	Plus struct {
 		Role string `json:"role"`

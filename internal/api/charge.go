@@ -21,7 +21,6 @@ type charging struct {
 	assess.OnCharge
 	Now    curves  `json:"now" doc:"the forecast by all looks"`
 	Before *curves `json:"before,omitempty" doc:"as it was before the last look"`
-	Thumb  float64 `json:"rule_of_thumb_hours"`
 	// Look is what a look now is expected to show.
 	Look expected `json:"look"`
 }
@@ -56,7 +55,17 @@ type curves struct {
 }
 
 func viewCurves(f charge.Forecast) curves {
-	return curves{Ready: f.Ready, Full: f.Full, Delay: f.Delay, Says: f.Says, HotAt: f.HotAt, Ah: f.Ah, PeakC: f.PeakC, Points: f.Curve, Band: f.Band}
+	return curves{
+		Ready:  f.Ready,
+		Full:   f.Full,
+		Delay:  f.Delay,
+		Says:   f.Says,
+		HotAt:  f.HotAt,
+		Ah:     f.Ah,
+		PeakC:  f.PeakC,
+		Points: f.Curve,
+		Band:   f.Band,
+	}
 }
 
 // charges remembers forecasts, which depend on what was read alone: several devices look
@@ -145,7 +154,7 @@ func (s *server) charging(j store.Job, log []store.StoredReading) (charging, boo
 	}
 	one := charged{stamp: j.Stamp, known: known}
 	if known {
-		one.charging = charging{OnCharge: o, Now: viewCurves(o.Now), Thumb: o.Thumb}
+		one.charging = charging{OnCharge: o, Now: viewCurves(o.Now)}
 		if o.Before != nil {
 			before := viewCurves(*o.Before)
 			one.Before = &before
@@ -170,7 +179,11 @@ func (s *server) getCharge(ctx context.Context, in *OfJob) (*output[charging], e
 		return nil, answer(err)
 	}
 	if !known || j.ClosedAt != nil {
-		return nil, typed(http.StatusNotFound, notCharging, "It hangs on no charger, or its label has no figure to forecast from. Hang it on at the station Charge; enter its label at Arrive.")
+		return nil, typed(
+			http.StatusNotFound,
+			notCharging,
+			"It hangs on no charger, or its label has no figure to forecast from. Hang it on at the station Charge; enter its label at Arrive.",
+		)
 	}
 	out.Look = s.expects(out)
 	words.Spoken(&out, voice(who(ctx)))
@@ -230,7 +243,9 @@ func (s *server) planCharge(ctx context.Context, in *planInput) (*output[planned
 	}
 	out, known, err := s.planned(ctx, j, log, u, in.Amps, in.Rate, assess.Hang{InVehicle: in.InVehicle, OnBody: in.OnBody})
 	if err == nil && !known {
-		err = huma.Error422UnprocessableEntity("Its label has no figure to forecast from. Enter its amps or ampere-hours at Arrive.")
+		err = huma.Error422UnprocessableEntity(
+			"Its label has no figure to forecast from. Enter its amps or ampere-hours at Arrive.",
+		)
 	}
 	if err != nil {
 		return nil, answer(err)
@@ -240,17 +255,16 @@ func (s *server) planCharge(ctx context.Context, in *planInput) (*output[planned
 
 // planned is the plan of a job's battery on a charger, set to amps, or where they are 0 to
 // what a rate makes of it.
-func (s *server) planned(ctx context.Context, j store.Job, log []store.StoredReading, u charge.Unit, amps float64, rate string, h assess.Hang) (plannedCharge, bool, error) {
+func (s *server) planned(
+	ctx context.Context, j store.Job, log []store.StoredReading, u charge.Unit, amps float64, rate string, h assess.Hang,
+) (plannedCharge, bool, error) {
 	c := s.caseOf(j, log)
 	rates, house := assess.ChargeRates(c, s.labels.find)
 	if rate == "" {
 		rate = house
 	}
 	if amps <= 0 {
-		amps = u.At(u.Amps)
-		if want := rates[rate]; want > 0 {
-			amps = u.At(want)
-		}
+		amps = u.At(rates[rate])
 	}
 	h.Charger = u.Set(j.Battery.Chemistry, int(battery.Cells(c.Volts())), amps)
 	plan, known, err := assess.PlanCharge(c, s.labels.find, h, voice(who(ctx)))

@@ -72,6 +72,14 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	}
 	a := assess.Assessment{Verdict: out.Verdict, Headline: out.Headline, Next: out.Next, Hangs: out.hangs}
 	out.Wait = assess.Waits(a, stayOf(rest), saidOf(said[id]), j.ClosedAt != nil, s.Now())
+	if out.OnCharge {
+		c, known, err := s.charging(j, log)
+		if err != nil {
+			slog.WarnContext(ctx, "no forecast of a charge", "job", id, "error", err)
+		} else if known {
+			out.Wait = assess.OffNow(out.Wait, c.foretold())
+		}
+	}
 	return replied(out)
 }
 
@@ -212,14 +220,11 @@ func (l *jobLine) hangs(a assess.Assessment, c *charging) {
 		return
 	}
 	l.Hung.Ready, l.Hung.Full, l.Hung.Text, l.Hung.Sign = c.Ready, c.Full, c.Follows.Text, c.Follows.Sign
-	if d := c.Now.Delay.Best; d > leastDelay {
-		at := h.Since.Add(time.Duration(d * float64(time.Hour)))
+	if f := c.OnCharge.Now; f.Delayed() {
+		at := h.Since.Add(time.Duration(f.Delay.Best * float64(time.Hour)))
 		l.Hung.Delay = &at
 	}
 }
-
-// leastDelay is the hours from which a wait for current is drawn.
-const leastDelay = 0.25
 
 type listJobsInput struct {
 	Find   string `query:"find" maxLength:"80" doc:"part of a tag, vehicle or customer"`

@@ -65,8 +65,7 @@ func (s *Store) charger(ctx context.Context, q querier, workshopID, id string) (
 // AddCharger adds a charger. It may be repeated with the same id.
 func (s *Store) AddCharger(ctx context.Context, workshopID string, by Actor, c Charger) error {
 	return named(s.tx(ctx, func(tx *sql.Tx) error {
-		// Held so that two added at once are counted.
-		if _, err := tx.ExecContext(ctx, `UPDATE workshop SET bank_version = bank_version + 1 WHERE id = ?`, workshopID); err != nil {
+		if err := holdBank(ctx, tx, workshopID); err != nil {
 			return err
 		}
 		was, err := s.charger(ctx, tx, workshopID, c.ID)
@@ -78,12 +77,8 @@ func (s *Store) AddCharger(ctx context.Context, workshopID string, by Actor, c C
 		case !errors.Is(err, ErrNotFound):
 			return err
 		}
-		var n int
-		if err := tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM charger WHERE workshop_id = ? AND retired_at IS NULL`, workshopID).Scan(&n); err != nil {
+		if err := roomForCharger(ctx, tx, workshopID); err != nil {
 			return err
-		}
-		if n >= MostChargers {
-			return ErrChargers
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO charger (workshop_id, id, name, unit, added_at) VALUES (?, ?, ?, ?, ?)`,
 			workshopID, c.ID, c.Unit.Name, asDoc(&c.Unit), s.now()); err != nil {
@@ -91,6 +86,23 @@ func (s *Store) AddCharger(ctx context.Context, workshopID string, by Actor, c C
 		}
 		return s.record(ctx, tx, workshopID, by, ChargerAdded, "", c.Unit.Name, nil, c.Unit)
 	}))
+}
+
+// holdBank keeps others from changing the bank until the transaction ends: it is written,
+// so that two at once meet on a cluster too.
+func holdBank(ctx context.Context, tx *sql.Tx, workshopID string) error {
+	_, err := tx.ExecContext(ctx, `UPDATE workshop SET bank_version = bank_version + 1 WHERE id = ?`, workshopID)
+	return err
+}
+
+// roomForCharger gives ErrChargers where a workshop has as many chargers in use as it can.
+func roomForCharger(ctx context.Context, tx *sql.Tx, workshopID string) error {
+	var n int
+	err := tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM charger WHERE workshop_id = ? AND retired_at IS NULL`, workshopID).Scan(&n)
+	if err == nil && n >= MostChargers {
+		return ErrChargers
+	}
+	return err
 }
 
 // ChangeCharger replaces what is known of a charger when nobody else has since c.Version,
@@ -110,6 +122,14 @@ func (s *Store) ChangeCharger(ctx context.Context, workshopID string, by Actor, 
 		}
 		if same {
 			return nil
+		}
+		if c.RetiredAt == nil && was.RetiredAt != nil {
+			if err := holdBank(ctx, tx, workshopID); err != nil {
+				return err
+			}
+			if err := roomForCharger(ctx, tx, workshopID); err != nil {
+				return err
+			}
 		}
 		if _, err := tx.ExecContext(ctx, `UPDATE charger SET name = ?, unit = ?, retired_at = ?, version = version + 1 WHERE workshop_id = ? AND id = ?`,
 			c.Unit.Name, asDoc(&c.Unit), c.RetiredAt, workshopID, c.ID); err != nil {

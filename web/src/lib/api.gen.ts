@@ -1048,8 +1048,8 @@ export interface components {
              * @description when it can be tested
              */
             ready_at?: string;
-            /** Format: double */
-            rule_of_thumb_hours: number;
+            /** @description what the rule of thumb says, and why the forecast does not agree; left out of what has to come off */
+            rule_of_thumb?: string;
             /** @description how likely each way things may be is */
             shares: {
                 [key: string]: number;
@@ -1409,6 +1409,8 @@ export interface components {
              * @description when it was hung on
              */
             soc_pct: number;
+            /** @description the same in a sentence */
+            text: string;
         };
         Gauge: {
             /** @description absent before a reading */

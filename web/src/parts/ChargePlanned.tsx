@@ -3,22 +3,15 @@ import type { ChargePlan } from "../lib/api";
 import { serverNow } from "../lib/line";
 import { ChargeCurve, ofPlan } from "./ChargeCurve";
 import { Clamps } from "./Clamps";
-import { Sign } from "./Sign";
+import { Sign, type SignKind } from "./Sign";
 
 /** What a charge will do that is not begun: its times, what to mind, and how it is connected. */
 export function ChargePlanned({ plan, grey, children }: { plan: ChargePlan; grey: boolean; children?: ReactNode }) {
   const [now] = useState(serverNow);
   if (!plan.allowed)
     return (
-      <div role="alert" className="mt-3 grid gap-2 border-l-4 border-oxide bg-paper px-4 py-3">
-        {plan.refusals.map((r) => (
-          <p key={r.code} className="flex items-start gap-2.5 text-[17px] leading-snug font-[660] text-oxide">
-            <span className="mt-1">
-              <Sign kind="stop" bare />
-            </span>
-            {r.text}
-          </p>
-        ))}
+      <div role="alert" className="mt-3 border-l-4 border-oxide bg-paper px-4 py-3">
+        <Said of={plan.refusals} kind="stop" className="text-[17px] font-[660] text-oxide" />
       </div>
     );
   return (
@@ -30,21 +23,28 @@ export function ChargePlanned({ plan, grey, children }: { plan: ChargePlan; grey
         </div>
         <div className="grid min-w-0 content-start gap-3">
           {children}
-          {plan.warnings.length > 0 && (
-            <ul aria-label="To mind" className="grid gap-1.5">
-              {plan.warnings.map((w) => (
-                <li key={w.code} className="flex items-start gap-2 text-[15px] leading-snug">
-                  <span className="mt-[3px]">
-                    <Sign kind="act" bare />
-                  </span>
-                  {w.text}
-                </li>
-              ))}
-            </ul>
-          )}
+          {plan.warnings.length > 0 && <Said of={plan.warnings} kind="act" label="To mind" className="text-[15px]" />}
           <Clamps connect={plan.connect} disconnect={plan.disconnect} />
         </div>
       </div>
     </div>
+  );
+}
+
+type SaidProps = { of: ChargePlan["warnings"]; kind: SignKind; label?: string; className: string };
+
+/** What is said of a charge, each with its sign. */
+function Said({ of, kind, label, className }: SaidProps) {
+  return (
+    <ul aria-label={label} className={`grid gap-1.5 leading-snug ${className}`}>
+      {of.map((w) => (
+        <li key={w.code} className="flex items-start gap-2">
+          <span className="mt-[3px]">
+            <Sign kind={kind} bare />
+          </span>
+          {w.text}
+        </li>
+      ))}
+    </ul>
   );
 }

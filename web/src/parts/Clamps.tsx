@@ -19,7 +19,6 @@ export function Clamps({ connect, disconnect }: { connect: Moves; disconnect: Mo
   const body = connect.some((m) => m.place === "body");
   const sides = new Map(connect.map((m) => [m.place, m.side]));
   const earthed = (["plus", "minus"] as const).find((p) => sides.get(p) === "earthed");
-  const live = sides.get("plus") === "live" ? "plus" : sides.get("minus") === "live" ? "minus" : undefined;
   // Two moves at one place stand beside each other.
   const marks = moves.map((m, i) => {
     const before = moves.slice(0, i).filter((o) => o.place === m.place).length;
@@ -60,28 +59,18 @@ export function Clamps({ connect, disconnect }: { connect: Moves; disconnect: Mo
         <text x="237" y="156" textAnchor="middle" fontSize="26" fontWeight="700" fill="var(--ink)">
           −
         </text>
-        {live && (
+        {(["plus", "minus"] as const).map((post) => (
           <text
-            x={live === "plus" ? 104 : 216}
+            key={post}
+            x={post === "plus" ? 104 : 216}
             y="155"
-            textAnchor={live === "plus" ? "start" : "end"}
+            textAnchor={post === "plus" ? "start" : "end"}
             fontSize="13"
             fill="var(--soft)"
           >
-            live
+            {sides.get(post)}
           </text>
-        )}
-        {earthed && (
-          <text
-            x={earthed === "plus" ? 104 : 216}
-            y="155"
-            textAnchor={earthed === "plus" ? "start" : "end"}
-            fontSize="13"
-            fill="var(--soft)"
-          >
-            earthed
-          </text>
-        )}
+        ))}
         {marks.map((m) => (
           <g key={m.n}>
             <circle cx={m.x} cy={m.y} r="12.5" fill="var(--copper)" />

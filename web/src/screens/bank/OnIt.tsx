@@ -2,9 +2,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
-import { api, got, type ChargerView, type Charging, type HungView, type Sheet } from "../../lib/api";
+import { api, got, type ChargerView, type HungView, type Sheet } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showSheet, useCharge } from "../../lib/queries";
+import { beginStay } from "../../lib/stay";
 import { withdraw } from "../../lib/withdraw";
 import { ChargeCurve, ofCharge } from "../../parts/ChargeCurve";
 import { Doing } from "../../parts/Doing";
@@ -41,8 +42,8 @@ export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: Hung
           <div className="grid gap-x-6 gap-y-4 xl:grid-cols-[minmax(0,1fr)_300px]">
             <div className="min-w-0">
               <ChargeCurve {...ofCharge(charge.data)} />
-              {charge.data.found && <Found found={charge.data.found} />}
-              <Thumb hours={charge.data.rule_of_thumb_hours} full={charge.data.now.full?.best} />
+              {charge.data.found && <p className="mt-1 text-[15px]">{charge.data.found.text}</p>}
+              {charge.data.rule_of_thumb && <p className="mt-1 text-[14px] text-soft">{charge.data.rule_of_thumb}</p>}
             </div>
             <div className="min-w-0 max-xl:order-first max-xl:mt-2 xl:-mt-[74px]">
               <LookTaps job={hung.job_id} tag={hung.tag} charge={charge.data} />
@@ -62,41 +63,12 @@ export function OnIt({ charger, hung, open }: { charger: ChargerView; hung: Hung
   );
 }
 
-/** What the looks say of the battery itself. */
-function Found({ found }: { found: NonNullable<Charging["found"]> }) {
-  return (
-    <p className="mt-1 text-[15px]">
-      By its looks about <b className="font-[680]">{found.soc_pct} %</b> charged when it was hung on, with{" "}
-      <b className="font-[680]">{found.capacity_pct} %</b> of its ampere-hours left; it takes current like{" "}
-      {found.acceptance_pct >= 85 && found.acceptance_pct <= 118
-        ? "others of its build"
-        : `${found.acceptance_pct} % of what its build usually does`}
-      .
-    </p>
-  );
-}
-
-function Thumb({ hours, full }: { hours: number; full: number | undefined }) {
-  if (!full) return null;
-  const said = (h: number) => `${h < 10 ? Math.round(h * 2) / 2 : Math.round(h)} h`;
-  return (
-    <p className="mt-1 text-[14px] text-soft">
-      Reserve over amps says {said(hours)}, the model {said(full)} from when it was hung on.
-    </p>
-  );
-}
-
 /** Off the charger: full, or before. */
 function TakeOff({ hung, charger }: { hung: HungView; charger: ChargerView }) {
   const queries = useQueryClient();
   const [id] = useState(() => uuid());
   const rest = (sheet: Sheet) =>
-    got(
-      api.POST("/api/jobs/{id}/rests", {
-        params: { path: { id: hung.job_id } },
-        body: { id: uuid(), minutes: sheet.rest_minutes },
-      }),
-    ).then(
+    beginStay(hung.job_id, "rest", sheet.rest_minutes).then(
       (now) => showSheet(queries, now),
       (error: Error) => say({ text: `Its rest is not started. ${error.message}`, kind: "act" }),
     );

@@ -1,8 +1,7 @@
-import { v7 as uuid } from "uuid";
 import { api, got, type Sheet, type StationView } from "../../lib/api";
-import { askForNotices } from "../../lib/calling";
 import { serverNow } from "../../lib/line";
 import { useJobChange } from "../../lib/queries";
+import { beginStay, type StayKind as Kind } from "../../lib/stay";
 import { atTime, otherDay, restTime, span, useNow } from "../../lib/time";
 
 type Props = { sheet: Sheet; station: StationView };
@@ -20,8 +19,6 @@ export function Aids({ sheet, station }: Props) {
   );
 }
 
-type Kind = NonNullable<Sheet["stay"]>["kind"];
-
 const during: Record<Kind, (until: string) => string> = {
   rest: (until) => `of rest to go, until ${until}. It is on the clock.`,
   warm: (until) => `until it is warm enough, at ${until}. It is on the clock.`,
@@ -36,15 +33,10 @@ const ends: Record<Kind, string> = { rest: "End the rest", warm: "It is warm", p
 
 /** Leaves the battery alone for something, and ends that. */
 function useStay(id: string) {
-  const begin = useJobChange((body: { id: string; kind: Kind; minutes?: number }) =>
-    got(api.POST("/api/jobs/{id}/rests", { params: { path: { id } }, body })),
-  );
+  const begin = useJobChange((of: { kind: Kind; minutes?: number | undefined }) => beginStay(id, of.kind, of.minutes));
   const end = useJobChange(() => got(api.DELETE("/api/jobs/{id}/rests", { params: { path: { id } } })));
   return {
-    begin: (kind: Kind, minutes?: number) => {
-      askForNotices();
-      begin.mutate({ id: uuid(), kind, ...(minutes ? { minutes } : {}) });
-    },
+    begin: (kind: Kind, minutes?: number) => begin.mutate({ kind, minutes }),
     end: () => end.mutate(undefined),
     busy: begin.isPending || end.isPending,
     error: begin.error ?? end.error,
