@@ -60,6 +60,8 @@ schema: ## write the published JSON Schemas
 	./scripts/generate simulation
 	./scripts/generate charge_request
 	./scripts/generate charge_plan
+	./scripts/generate jump_request
+	./scripts/generate jump_plan
 
 record: ## write down anew what Grapnel says of the cases in checks/record
 	go run ./checks/record/write

@@ -15,10 +15,9 @@ import (
 	"grapnel/core/battery"
 )
 
-// cell is the circuit, with its values to be filled in.
-const cell = `one cell of a starting battery
-.option reltol={reltol} abstol=1e-7 vntol=1e-6 method=gear maxord=2 itl4=100
-* wells: charge as volts
+// cellParts is the circuit of one cell, with its values to be filled in: node i is the
+// current into it, as volts.
+const cellParts = `* wells: charge as volts
 Cpore h1 0 {pore} IC={pore0}
 Cbulk h2 0 {bulk} IC={bulk0}
 Rmix h1 h2 {mix}
@@ -27,7 +26,7 @@ Bself2 h2 0 I={self2}*v(h2)
 Fpore 0 h1 Vsense 1
 * electromotive force of the acid in the pores (Bode)
 Bh h 0 V=max(-0.35, min(1.5, v(h1)))
-Bsg sg 0 V=1.120 + 0.145*v(h)*(0.931 + 0.069*v(h)) - 1
+Bsg sg 0 V={sg0} + {sg1}*v(h)*(0.931 + 0.069*v(h)) - 1
 Bw w 0 V=max(1e-3, v(sg)*(1.55006 + v(sg)*(-0.90981 + v(sg)*0.51575)))
 Blg lg 0 V=ln(max(1e-3, v(w))/(0.098079*(1-min(0.9, max(1e-3, v(w))))))/2.302585092994046
 Be e 0 V=1.9228 + v(lg)*(0.147519 + v(lg)*(0.063552 + v(lg)*(0.073772 + v(lg)*0.033612))) - 0.002 + {lift}
@@ -42,8 +41,13 @@ Bmain phi m I=v(on)/(1 + v(on)/max(1e-7,v(ich))) - {i0}*(exp(max(0,-v(x)))-exp(-
 Vsense m e 0
 Bgas phi 0 I={gas}*exp(min(20, 11*(v(phi)-2.23) + {warm}))
 Br r 0 V={ohms}*(0.30 + 0.70*{acid}*(1 + 1.4*max(0, 1-v(h1))*sqrt(max(0, 1-v(h1)))))
-Bdrive 0 phi I={drive}
-Bamps i 0 V={drive}
+Bdrive 0 phi I=v(i)
+`
+
+// cell is one cell driven by a source.
+const cell = `one cell of a starting battery
+.option reltol={reltol} abstol=1e-7 vntol=1e-6 method=gear maxord=2 itl4=100
+` + cellParts + `Bamps i 0 V={drive}
 Bpost post 0 V=v(phi) + v(i)*v(r)
 .control
 set numdgt=10
@@ -55,6 +59,38 @@ quit
 .end
 `
 
+// builds are the laws of a build that the circuit's values follow, written down again.
+var builds = map[battery.Chemistry]struct{ sg0, sg1, mix, accept, gas, self float64 }{
+	battery.Flooded: {1.120, 0.145, 2.0, 0.36, 0.30e-3, 0.020},
+	battery.AGM:     {1.135, 0.175, 1.3, 0.64, 0.05e-3, 0.006},
+}
+
+// values are those of one healthy cell of a battery in a state, at a steady temperature.
+func values(b battery.Battery, s battery.State, tempC float64) map[string]float64 {
+	kelvin := tempC + 273.15
+	arrhenius := func(joules float64) float64 { return math.Exp(joules / 8.314462618 * (1/298.15 - 1/kelvin)) }
+	ah, c, q, of := b.Coulombs/3600, b.PoreShare, b.Coulombs, builds[b.Chemistry]
+	taken, moves, closed := arrhenius(38400), arrhenius(19200), max(-0.15, 0.004*(25-tempC))
+	self := of.self / (30 * 86400) * arrhenius(52800)
+	return map[string]float64{
+		"pore": c * q, "pore0": s.Cells[0].Pore, "bulk": (1 - c) * q, "bulk0": s.Cells[0].Bulk,
+		"mix": 1 / (of.mix / 3600 * moves * c * (1 - c) * q), "self1": self * c * q, "self2": self * (1 - c) * q,
+		"sg0": of.sg0, "sg1": of.sg1, "lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polarisation,
+		"c": c, "cc": 1 - c, "closed": closed, "open": 1 - closed, "accept": of.accept * ah, "taken": taken,
+		"vt": 2 * 8.314462618 * kelvin / 96485.33212, "i0": 0.02 * b.PlateAmps * taken / b.Groups[0].Resistance, "limit": 7 * b.PlateAmps * moves,
+		"gas": of.gas * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms * b.Groups[0].Resistance, "acid": arrhenius(-14400),
+	}
+}
+
+// filled puts values into a netlist.
+func filled(list string, values map[string]float64) string {
+	var fill []string
+	for name, v := range values {
+		fill = append(fill, "{"+name+"}", strconv.FormatFloat(v, 'g', 12, 64))
+	}
+	return strings.NewReplacer(fill...).Replace(list)
+}
+
 // netlist writes one cell of a healthy flooded battery as a circuit: the two
 // wells are capacitors that hold charge 1 at full, the exchange between them a
 // resistor, the plates a capacitor crossed by a controlled current, gassing a
@@ -62,13 +98,6 @@ quit
 // Signs: current into the cell is positive.
 func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, stop float64, points string) string {
 	cells := float64(b.Cells())
-	kelvin := tempC + 273.15
-	arrhenius := func(joules float64) float64 { return math.Exp(joules / 8.314462618 * (1/298.15 - 1/kelvin)) }
-	ah := b.Coulombs / 3600
-	c := b.PoreShare
-	vt := 2 * 8.314462618 * kelvin / 96485.33212
-	taken, moves := arrhenius(38400), arrhenius(19200)
-	closed := max(-0.15, 0.004*(25-tempC))
 	drive := fmt.Sprintf("%.12g", d.Source.Amps)
 	if d.Source.Amps > 0 {
 		// The corner at the source's own volts is round, 0.2 mV wide.
@@ -76,22 +105,9 @@ func netlist(b battery.Battery, s battery.State, d battery.Duty, tempC, reltol, 
 		drive = fmt.Sprintf("min(%.12g, 0.5*(%s + sqrt(%s^2 + %.12g))/(v(r) + %.12g))", d.Source.Amps, over, over,
 			math.Pow(2e-4/cells, 2), d.Source.Ohms/cells)
 	}
-	values := map[string]float64{
-		"reltol": reltol, "pore": c * b.Coulombs, "pore0": s.Cells[0].Pore, "bulk": (1 - c) * b.Coulombs, "bulk0": s.Cells[0].Bulk,
-		"mix": 1 / (2.0 / 3600 * moves * c * (1 - c) * b.Coulombs),
-		"self1": 0.020 / (30 * 86400) * arrhenius(
-			52800,
-		) * c * b.Coulombs, "self2": 0.020 / (30 * 86400) * arrhenius(52800) * (1 - c) * b.Coulombs,
-		"lift": 0.00023 * (tempC - 25), "farads": 0.5 * b.PlateAmps, "polar0": s.Cells[0].Polarisation, "c": c, "cc": 1 - c,
-		"closed": closed, "open": 1 - closed, "accept": 0.36 * ah, "taken": taken, "vt": vt, "i0": 0.02 * b.PlateAmps * taken,
-		"limit": 7 * b.PlateAmps * moves, "gas": 0.30e-3 * ah, "warm": 0.06 * (tempC - 25), "ohms": b.Ohms, "acid": arrhenius(-14400),
-		"print": stop / 100, "stop": stop,
-	}
-	fill := []string{"{drive}", drive, "{points}", points}
-	for name, v := range values {
-		fill = append(fill, "{"+name+"}", strconv.FormatFloat(v, 'g', 12, 64))
-	}
-	return strings.NewReplacer(fill...).Replace(cell)
+	all := values(b, s, tempC)
+	all["reltol"], all["print"], all["stop"] = reltol, stop/100, stop
+	return strings.NewReplacer("{drive}", drive, "{points}", points).Replace(filled(cell, all))
 }
 
 // spice runs a netlist and gives what was measured, by name, and the time the

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"grapnel/core/jump"
 	"grapnel/core/measure"
 	"grapnel/core/rating"
 )
@@ -49,4 +50,28 @@ func TestConversionsAgainstUnits(t *testing.T) {
 	}
 	// A minute of reserve capacity is 25 A.
 	same("75 min of reserve", 75*rating.ReserveAmps/60, units(t, "75 min * 25 A", "A hour"))
+}
+
+// Source: GNU units 2.22 (Debian): annealed copper of the international standard conducts
+// 58 S·m/mm². A stranded lead of the same area is never better, and at most an eighth worse
+// (lay and tin; IEC 60228 class 5, from memory). What warms it is its own resistance: by
+// units, the power of amps over the heat that its metal takes.
+func TestLeadsAgainstUnits(t *testing.T) {
+	for _, mm2 := range []float64{6, 10, 16, 25, 35, 50, 70} {
+		for _, metres := range []float64{1, 2.5, 6} {
+			l := jump.Leads{MM2: mm2, Metres: metres, Metal: jump.Copper, ClampOhms: 0.0015, Clamps: 4}
+			solid := units(t, fmt.Sprintf("%g m / (58 siemens m/mm^2 * %g mm^2)", metres, mm2), "ohm")
+			if part := l.Each() / solid; part < 1 || part > 1.13 {
+				t.Errorf("%g m of %g mm²: %.3f of solid copper", metres, mm2, part)
+			}
+			all := units(t, fmt.Sprintf("2 * %.12g ohm + 4 * 1.5 milliohm", l.Each()), "ohm")
+			if math.Abs(l.Ohms()-all) > 1e-9 {
+				t.Errorf("there and back %g Ω, units %g", l.Ohms(), all)
+			}
+			rise := units(t, fmt.Sprintf("(250 A)^2 * %.12g ohm * 10 s / (3.45 J/cm^3/K * %g m * %g mm^2)", l.Each(), metres, mm2), "K")
+			if math.Abs(l.Rise(250)/rise-1) > 1e-6 {
+				t.Errorf("it warms by %g °C, units %g", l.Rise(250), rise)
+			}
+		}
+	}
 }

@@ -28,7 +28,7 @@ func main() {
 	for round := range *count {
 		fmt.Fprintf(os.Stderr, "round %d of %d\n", round+1, *count)
 		for _, c := range []struct{ pattern, time, pkg string }{
-			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Stepper|Isothermal", "0.3s", "./checks"},
+			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
 			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"}, {"Years", "0.3s", "./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"},
 		} {
@@ -133,6 +133,8 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"Bank/floor", "The floor of its hundred batteries", 0, false},
 		{"Bank/clock", "Its clock", 0, false},
 		{"Bank/anew", "The same clock from a server just started, signed in, some forecasts left for later", 0, false},
+		{"JumpTry", "A try of three seconds, two batteries, alternator, leads and starter", 0, true},
+		{"JumpPlan", "A jump start's plan that says not yet, with its advice, its labels' batteries known", 1e6, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]

@@ -34,7 +34,12 @@ var commands = []command{
 		batteryCommand,
 	},
 	{"sim", "FILE", "run a grapnel.simulation/1 profile through the battery model; writes CSV", simulate},
-	{"plan", "charge FILE", "forecast a charge from a grapnel.charge_request/1 file; prints grapnel.charge_plan/1", plan},
+	{
+		"plan",
+		"WHAT FILE",
+		"forecast a charge (plan charge) or a jump start (plan jump) from a grapnel.charge_request/1 or grapnel.jump_request/1 file; prints its plan",
+		plan,
+	},
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},

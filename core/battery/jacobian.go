@@ -169,7 +169,10 @@ func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin
 	if u > 0 {
 		n, nU := surfaceOnCharge(u, vt)
 		n, nU = i0*n, i0*nU
-		rest := taken * left * math.Sqrt(left) * math.Exp(-sulphateShut*z)
+		rest := taken * left * math.Sqrt(left)
+		if z != 0 {
+			rest *= math.Exp(-sulphateShut * z)
+		}
 		push := 1 + sq(u/pushVolts)
 		charge := g.accept * (rest + leastAccept) * push
 		free, held := charge/(n+charge), n/(n+charge)

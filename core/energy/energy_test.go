@@ -181,3 +181,12 @@ func BenchmarkLevers(b *testing.B) {
 		Levers(w)
 	}
 }
+
+// By hand: 14.2 V at 25 °C are 14.2 + 35·0.021 = 14.935 V at −10 °C, and twice that on 24 V.
+func TestRegulated(t *testing.T) {
+	for _, c := range []struct{ temp, nominal, want float64 }{{25, 12, 14.2}, {-10, 12, 14.935}, {-10, 24, 29.87}, {45, 6, 6.89}} {
+		if got := Regulated(UsualVolts, c.temp, c.nominal); math.Abs(got-c.want) > 1e-9 {
+			t.Errorf("%g °C, %g V: %g, by hand %g", c.temp, c.nominal, got, c.want)
+		}
+	}
+}

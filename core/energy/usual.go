@@ -36,3 +36,17 @@ var usual = map[string]Usual{
 	"boat":       {60, 25, [3]float64{6, 12, 25}, 10},
 	"motorhome":  {110, 55, [3]float64{12, 25, 50}, 40},
 }
+
+// UsualVolts is what an alternator is regulated to at 25 °C, volts of 12. Common practice,
+// no source.
+const UsualVolts = 14.2
+
+// VoltsPerC is how the charging voltage falls as the battery warms: 18 to 24 mV for each
+// °C on 12 V. Published, from memory.
+const VoltsPerC = -0.021
+
+// Regulated is what an alternator gives at tempC that is regulated to so many volts of 12
+// at 25 °C, on a system of nominal volts.
+func Regulated(at25, tempC, nominal float64) float64 {
+	return (at25 + VoltsPerC*(tempC-25)) * nominal / 12
+}

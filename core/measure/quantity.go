@@ -13,11 +13,13 @@ const (
 	Cranking    Unit = "CCA"
 	Percent     Unit = "%"
 	DegreeC     Unit = "°C"
+	Warmer      Unit = "°C more" // a difference of temperatures
 	Second      Unit = "s"
 	Minute      Unit = "min"
 	Hour        Unit = "h"
 	Span        Unit = "span" // minutes, said in minutes, hours or days as they come
 	NewtonMetre Unit = "N·m"
+	Turns       Unit = "rpm"
 	None        Unit = ""
 )
 
@@ -45,6 +47,9 @@ func Percents(p float64) Quantity { return Of(p, Percent, 0) }
 
 // Degrees gives a temperature in °C, to whole degrees.
 func Degrees(celsius float64) Quantity { return Of(celsius, DegreeC, 0) }
+
+// Rise gives a difference of temperatures in °C, to whole degrees.
+func Rise(celsius float64) Quantity { return Of(celsius, Warmer, 0) }
 
 // Seconds gives whole seconds.
 func Seconds(s float64) Quantity { return Of(s, Second, 0) }

@@ -20,6 +20,8 @@ const (
 	ChargePlace    = "charge.place"
 	ChargeRate     = "charge.rate"
 	TestOrder      = "test.order"
+	JumpClamp      = "jump.clamp"
+	JumpSource     = "jump.source"
 )
 
 // Ways to judge strength, for Rules.StrengthMethod.
@@ -49,6 +51,18 @@ const (
 	RateTenth = "tenth"
 	RateLabel = "label"
 	RateFast  = "fast"
+)
+
+// Where the earthed clamp of a jump start goes last, for Rules.JumpClamp.
+const (
+	JumpOnBody = "body"
+	JumpOnPost = "post"
+)
+
+// What a vehicle is jumped from first, for Rules.JumpSource.
+const (
+	JumpPackFirst = "pack_first"
+	JumpAny       = "any"
 )
 
 // What is measured next, for Rules.TestOrder.
@@ -276,6 +290,40 @@ var book = []Rule{
 			{
 				Name: "fast, watched", Word: RateFast,
 				Why:    "Ready for its test in an hour or two, with somebody beside it.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: JumpClamp, Field: "jump_clamp", Title: "Last clamp",
+		Question: "Where does the earthed clamp of a jump start go last, unless the maker says?",
+		word:     func(r *Rules) *string { return &r.JumpClamp },
+		Schools: []School{
+			{
+				Name: "bare metal", Word: JumpOnBody,
+				Why:    "The last contact sparks, and gas collects at the battery.",
+				Source: practice,
+			},
+			{
+				Name: "the earthed post", Word: JumpOnPost,
+				Why:    "It bites best there, and bare metal is hard to find on many engines.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: JumpSource, Field: "jump_source", Title: "Jumped from",
+		Question: "What is a vehicle jumped from where both are at hand?",
+		word:     func(r *Rules) *string { return &r.JumpSource },
+		Schools: []School{
+			{
+				Name: "what starts it", Word: JumpAny,
+				Why:    "A pack or another vehicle: what turns this engine.",
+				Source: practice,
+			},
+			{
+				Name: "pack first", Word: JumpPackFirst,
+				Why:    "No second vehicle’s electronics on the leads, nobody between bumpers.",
 				Source: practice,
 			},
 		},

@@ -36,6 +36,8 @@ type Rules struct {
 	ChargePlace     string  `json:"charge_place"`         // where a battery is charged
 	ChargeRate      string  `json:"charge_rate"`          // how many amps it is charged with
 	TestOrder       string  `json:"test_order"`           // what is measured next
+	JumpClamp       string  `json:"jump_clamp"`           // where the earthed clamp of a jump start goes last
+	JumpSource      string  `json:"jump_source"`          // what a vehicle is jumped from first
 
 	// ByClass settles rules otherwise for a class of vehicle: class, then field. The
 	// customs of package rules stand there from the start.

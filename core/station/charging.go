@@ -4,6 +4,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/document"
+	"grapnel/core/energy"
 	"grapnel/core/measure"
 	"grapnel/core/reading"
 	"grapnel/core/words"
@@ -12,13 +13,8 @@ import (
 // Charging is the volts at the battery with the engine running.
 const Charging = "charging"
 
-// The charging voltage falls as the battery warms: 18 to 24 mV for each °C on
-// 12 V. Published, from memory; two alternators of one kind differ by some
-// tenths.
-const (
-	chargingPerC   = -0.021
-	chargingSpread = 0.10
-)
+// chargingSpread is ± how far the volts of two alternators of one kind differ, of 12.
+const chargingSpread = 0.10
 
 // Volts at 25 °C that charge without overcharging, of 12; and under which nothing
 // charges at all. Common practice, no source.
@@ -72,7 +68,7 @@ func chargingCautions(b *bench.Bench) []string {
 // at25 brings charging volts to 25 °C, of six cells.
 func at25(c reading.Case, volts float64) (v, tempC float64, assumed bool) {
 	tempC, assumed = c.TempC(nil)
-	return volts*12/c.Volts() - chargingPerC*(tempC-25), tempC, assumed
+	return volts*12/c.Volts() - energy.VoltsPerC*(tempC-25), tempC, assumed
 }
 
 func judgeCharging(in Before, r reading.Reading) bench.Fact {
@@ -81,7 +77,7 @@ func judgeCharging(in Before, r reading.Reading) bench.Fact {
 	v, temp, assumed := at25(c, volts)
 	e := battery.MeterError(volts) * 12 / c.Volts()
 	if assumed {
-		e = sigma(e, chargingPerC*battery.UnknownTempC)
+		e = sigma(e, energy.VoltsPerC*battery.UnknownTempC)
 	}
 	idle := r.Word("speed") != "raised"
 	f := bench.Finding{
@@ -150,7 +146,7 @@ func chargingGauges(b *bench.Bench) []bench.Gauge {
 	c := b.Case
 	k := c.Volts() / 12
 	temp, _ := c.TempC(nil)
-	shift := chargingPerC * (temp - 25)
+	shift := energy.VoltsPerC * (temp - 25)
 	from, to := (chargesFrom+shift)*k, (chargesTo+shift)*k
 	g := bench.Gauge{
 		Quantity: "charging_volts", Name: "Charging volts", Unit: "V", Digits: 2, Min: 12 * k, Max: 16 * k, Step: 0.5 * k,
@@ -205,7 +201,7 @@ func expectCharging(w World, how reading.Reading) []Prediction {
 	if w.AlternatorV <= 0 {
 		return expectRest(w, reading.Reading{})
 	}
-	v, s := w.AlternatorV+chargingPerC*(w.BatteryC-25), chargingSpread
+	v, s := w.AlternatorV+energy.VoltsPerC*(w.BatteryC-25), chargingSpread
 	if how.Word("speed") == "idle" {
 		v, s = v-idleDrop, sigma(s, idleSpread)
 	}

@@ -115,7 +115,7 @@ func weekOf(b *bench.Bench, at int, r reading.Reading) (energy.Week, bench.Fed, 
 	usual := energy.UsualOf(b.Case.Vehicle.Class)
 	temp := seasonTemp[cmp.Or(r.Word("season"), "winter")]
 	w := energy.Week{Battery: now, TempC: temp, Vehicle: energy.Vehicle{
-		AlternatorVolts: regulated(b.Case, chargesUsual, temp),
+		AlternatorVolts: regulated(b.Case, energy.UsualVolts, temp),
 		RoadAmps:        usual.RoadAmps, IdleAmps: usual.IdleAmps, LoadAmps: usual.LoadAmps[loadsOn[cmp.Or(r.Word("loads"), "some")]],
 		DrainMilliamps: usual.DrainMilliamps, UsualMilliamps: usual.DrainMilliamps,
 	}}
@@ -141,14 +141,10 @@ func weekOf(b *bench.Bench, at int, r reading.Reading) (energy.Week, bench.Fed, 
 	return w, fed, true
 }
 
-// chargesUsual is what an alternator is regulated to at 25 °C, volts of 12. Common
-// practice, no source.
-const chargesUsual = 14.2
-
 // regulated is what an alternator gives at tempC that is regulated to so many volts of 12
 // at 25 °C.
 func regulated(c reading.Case, at25, tempC float64) float64 {
-	return (at25 + chargingPerC*(tempC-25)) * c.Volts() / 12
+	return energy.Regulated(at25, tempC, c.Volts())
 }
 
 // measured takes charging volts and drain as they were read last, unless what was wrong
@@ -176,7 +172,7 @@ func measured(b *bench.Bench, w *energy.Week, fed *bench.Fed) {
 				w.Vehicle.DrainMilliamps, fed.Drain = usual.DrainMilliamps, false
 			}
 			if slices.Contains(what, "alternator") || slices.Contains(what, "belt") {
-				w.Vehicle.AlternatorVolts, fed.Charging = regulated(b.Case, chargesUsual, w.TempC), false
+				w.Vehicle.AlternatorVolts, fed.Charging = regulated(b.Case, energy.UsualVolts, w.TempC), false
 			}
 		}
 	}

@@ -47,18 +47,18 @@ func TestWeekTakesWhatWasMeasured(t *testing.T) {
 	right := func(what string) reading.Reading { return reading.Of(PutRight, reading.Fields{"what": []string{what}}) }
 	usual := energy.UsualOf("car")
 	// 21 mV for each °C colder: at 0 °C regulated 0.52 V above what it is at 25.
-	winter := chargesUsual - 25*chargingPerC
+	winter := energy.UsualVolts - 25*energy.VoltsPerC
 	for name, c := range map[string]struct {
 		before          []reading.Reading
 		volts, ma       float64
 		charging, drain bool
 	}{
 		"nothing measured":   {nil, winter, usual.DrainMilliamps, false, false},
-		"charging at 21 °C":  {[]reading.Reading{running(14.0, "raised")}, 14.0 - 21*chargingPerC, usual.DrainMilliamps, true, false},
+		"charging at 21 °C":  {[]reading.Reading{running(14.0, "raised")}, 14.0 - 21*energy.VoltsPerC, usual.DrainMilliamps, true, false},
 		"idling low":         {[]reading.Reading{running(13.2, "idle")}, winter, usual.DrainMilliamps, false, false},
-		"idling well":        {[]reading.Reading{running(14.0, "idle")}, 14.0 - 21*chargingPerC, usual.DrainMilliamps, true, false},
+		"idling well":        {[]reading.Reading{running(14.0, "idle")}, 14.0 - 21*energy.VoltsPerC, usual.DrainMilliamps, true, false},
 		"does not charge":    {[]reading.Reading{running(12.5, "raised")}, 0, usual.DrainMilliamps, true, false},
-		"charges a little":   {[]reading.Reading{running(13.0, "raised")}, 13.0 - 21*chargingPerC, usual.DrainMilliamps, true, false},
+		"charges a little":   {[]reading.Reading{running(13.0, "raised")}, 13.0 - 21*energy.VoltsPerC, usual.DrainMilliamps, true, false},
 		"drains":             {[]reading.Reading{leaks}, winter, 180, false, true},
 		"fuse out":           {[]reading.Reading{leaks, leaks.With("fuse", "14").With("milliamps", 20)}, winter, 180, false, true},
 		"drain found":        {[]reading.Reading{leaks, right("drain")}, winter, usual.DrainMilliamps, false, false},

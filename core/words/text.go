@@ -145,6 +145,12 @@ func (v Voice) Quantity(q measure.Quantity) string {
 			value, scale = measure.Fahrenheit(q.Value), Fahrenheit
 		}
 		return strings.Replace(figure(value, q.Digits), "-", "−", 1) + " °" + string(scale)
+	case measure.Warmer:
+		value, scale := q.Value, Celsius
+		if v.Temperature == Fahrenheit {
+			value, scale = q.Value*9/5, Fahrenheit
+		}
+		return figure(value, q.Digits) + " °" + string(scale)
 	case measure.Span:
 		return span(q.Value)
 	case measure.None:

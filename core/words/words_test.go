@@ -35,6 +35,10 @@ func TestTextsAreSpokenInAVoice(t *testing.T) {
 	if got := Say("{t}", "t", measure.Degrees(21)).In(Voice{Fahrenheit}).String(); got != "70 °F" {
 		t.Errorf("21 °C is %s", got)
 	}
+	// A rise is no temperature: 10 °C more are 18 °F more.
+	if got := Say("{r}", "r", measure.Rise(10)); got.String() != "10 °C" || got.In(Voice{Fahrenheit}).String() != "18 °F" {
+		t.Errorf("%s, %s", got, got.In(Voice{Fahrenheit}))
+	}
 	if got := Say("{in}", "in", Say("{t}", "t", cold)).In(Voice{Fahrenheit}).String(); got != "0 °F" {
 		t.Errorf("a text inside a text speaks %s", got)
 	}

@@ -2376,6 +2376,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2403,6 +2407,10 @@ export interface components {
                     charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
+                    /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2432,6 +2440,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2459,6 +2471,10 @@ export interface components {
                     charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
+                    /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2488,6 +2504,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2515,6 +2535,10 @@ export interface components {
                     charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
+                    /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2544,6 +2568,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2571,6 +2599,10 @@ export interface components {
                     charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
+                    /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2600,6 +2632,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2627,6 +2663,10 @@ export interface components {
                     charge_rate?: "tenth" | "label" | "fast";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
+                    /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2656,6 +2696,10 @@ export interface components {
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
+                    jump_clamp?: "body" | "post";
+                    /** @enum {string} */
+                    jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
                     load_test_min_soc_pct?: number;
@@ -2683,6 +2727,10 @@ export interface components {
             charge_rate: "tenth" | "label" | "fast";
             /** @description 5 to 500 mA */
             drain_max_ma: number;
+            /** @enum {string} */
+            jump_clamp: "body" | "post";
+            /** @enum {string} */
+            jump_source: "any" | "pack_first";
             /** @enum {string} */
             load_test_limit: "temperature_table" | "fixed";
             /** @description 50 to 100 % */
