@@ -139,18 +139,15 @@ func (v Voice) say(out *strings.Builder, value any) {
 // with a true minus sign.
 func (v Voice) Quantity(q measure.Quantity) string {
 	switch q.Unit {
-	case measure.DegreeC:
+	case measure.DegreeC, measure.Warmer:
 		value, scale := q.Value, Celsius
 		if v.Temperature == Fahrenheit {
 			value, scale = measure.Fahrenheit(q.Value), Fahrenheit
+			if q.Unit == measure.Warmer { // a difference has no zero of its own
+				value -= measure.Fahrenheit(0)
+			}
 		}
 		return strings.Replace(figure(value, q.Digits), "-", "−", 1) + " °" + string(scale)
-	case measure.Warmer:
-		value, scale := q.Value, Celsius
-		if v.Temperature == Fahrenheit {
-			value, scale = q.Value*9/5, Fahrenheit
-		}
-		return figure(value, q.Digits) + " °" + string(scale)
 	case measure.Span:
 		return span(q.Value)
 	case measure.None:
