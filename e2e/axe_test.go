@@ -114,6 +114,18 @@ func TestAccessibility(t *testing.T) {
 			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "free")]//button`), reads("On, in order"))
 		}},
 		{"a charger", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/bank?edit=new"), reads("A new charger")) }},
+		{"a call for a jump start", func(b *tab) {
+			b.call()
+			b.do(click("More: clamps"), reads("Maker says: on the post"), reads("Clamps on, in this order"), click("Other orders"), reads("not here."))
+		}},
+		{"a jump start planned", func(b *tab) {
+			b.call()
+			b.do(click("Diesel"), click("3 l"), click("Nothing at all"), click("A car"), click("Fold what was told"), reads("Smallest change that would do"))
+		}},
+		{"a jump start refused", func(b *tab) {
+			b.call()
+			b.do(click("Cracked"), reads("Not to be jumped."), click("Fold what was told"))
+		}},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
 		{"register", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register"), reads("fail in the coming cold")) }},
 		{"a battery's life", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register/K-0098"), reads("They differ by")) }},

@@ -162,7 +162,7 @@ func decide(b *bench.Bench) Assessment {
 				}
 			}
 		}
-		a.Next = lookFirst(b, a.Next)
+		a.Next = whileItRuns(b, lookFirst(b, a.Next))
 		return a
 	}
 	panic("the policy's last row holds always")

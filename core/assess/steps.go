@@ -337,6 +337,21 @@ func lookFirst(b *bench.Bench, next []Step) []Step {
 	return slices.Insert(next, at, step("look", whyLookFirst))
 }
 
+// whileItRuns puts the charging volts first where a jump start is the last that was told:
+// the engine runs, and what feeds it is seen at once.
+func whileItRuns(b *bench.Bench, next []Step) []Step {
+	all := b.Case.Readings
+	if len(all) == 0 || b.Hazardous() || b.Case.Vehicle.Electric() {
+		return next
+	}
+	last := all[len(all)-1]
+	if started, _ := last.Flag("started"); last.Kind != station.JumpResult || !started {
+		return next
+	}
+	next = slices.DeleteFunc(slices.Clone(next), func(s Step) bool { return s.Test == "charging" })
+	return slices.Insert(next, 0, step("charging", whyRunning))
+}
+
 // cautions lists what can hurt somebody at the steps ahead, by the names that
 // package guide explains.
 func cautions(b *bench.Bench, a Assessment) []string {

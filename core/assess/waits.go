@@ -11,7 +11,7 @@ import (
 
 // Wait is what a job waits for: hands now, or a time.
 type Wait struct {
-	For  string     `json:"for" enum:"hands,rest,warm,parts,charge,done"`
+	For  string     `json:"for" enum:"hands,rest,warm,parts,jump,charge,done"`
 	Word words.Text `json:"word" doc:"what to do, or what it does meanwhile"`
 	At   *time.Time `json:"at,omitempty" doc:"when it next needs hands; absent when that is now"`
 }
@@ -21,6 +21,7 @@ const (
 	StayRest  = "rest"  // until its voltage can be believed
 	StayWarm  = "warm"  // until it is warm enough
 	StayParts = "parts" // until something has come that is waited for
+	StayJump  = "jump"  // charged through jump leads until a try
 )
 
 // Stay is a time for which a battery is left alone.
@@ -35,6 +36,7 @@ var stayWords = map[string]struct{ during, over, ends, ended, at string }{
 	StayRest:  {waitRest, waitRestOver, momentResting, momentRested, station.RestVoltage},
 	StayWarm:  {waitWarm, waitWarmOver, momentWarming, momentWarm, station.RestVoltage},
 	StayParts: {waitParts, waitPartsOver, momentParts, momentPartsDue, station.Decide},
+	StayJump:  {waitJump, waitJumpOver, momentJump, momentJumpDue, station.Crank},
 }
 
 // Waits says what a job waits for: what it is left alone for if it is, else its next look

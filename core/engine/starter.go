@@ -139,6 +139,9 @@ func (s Starter) Drag(rpm, tempC float64) float64 {
 	return s.Amps * Need(tempC) * (dryDrag + (1-dryDrag)*rpm/s.RPM)
 }
 
+// Holds gives the volts at the starter's terminals under which it turns steadily at a speed.
+func (s Starter) Holds(rpm, tempC float64) float64 { return s.Back*rpm + s.Ohms*s.Drag(rpm, tempC) }
+
 // Stiffer gives the starter of the same make with an engine that drags by a factor more.
 func (s Starter) Stiffer(factor float64) Starter {
 	s.Amps *= factor

@@ -25,6 +25,10 @@ func TestStarterByHand(t *testing.T) {
 	if rpm, amps, _ := s.Turn(11, s.Ohms, 230, 27, 1); !ok || math.Abs(rpm-230) > 0.01 || math.Abs(amps-136) > 0.01 {
 		t.Errorf("held at 11 V it goes to %g turns and %g A", rpm, amps)
 	}
+	// And 11 V hold it there.
+	if v := s.Holds(230, 27); math.Abs(v-11) > 1e-9 {
+		t.Errorf("%g V hold it", v)
+	}
 	// 6 V needs twice the amps for the same work, 24 V half.
 	for volts, want := range map[float64]float64{6: 272, 24: 68} {
 		if e, _ := BySize(Make{Fuel: "petrol", Litres: 2, Volts: volts}); math.Abs(e.Amps.Best-want) > 1e-9 {

@@ -5,8 +5,8 @@ import (
 	"grapnel/core/words"
 )
 
-// Change is one change that would do.
-type Change struct {
+// Remedy is one change that would do.
+type Remedy struct {
 	Code    string     `json:"code"`
 	Do      words.Text `json:"do"`
 	Note    words.Text `json:"note,omitzero"`
@@ -49,8 +49,8 @@ const (
 )
 
 // changes gives what would make it turn, the least effort first; none where it does.
-func (s *scene) changes(r Request, p *Plan) []Change {
-	out := []Change{}
+func (s *scene) changes(r Request, p *Plan) []Remedy {
+	out := []Remedy{}
 	if p.Starts == Yes {
 		return out
 	}
@@ -61,7 +61,7 @@ func (s *scene) changes(r Request, p *Plan) []Change {
 			return
 		}
 		with = append(with, "value", measure.Of(value, measure.None, measure.Exact), "minutes", measure.Minutes(minutes))
-		c := Change{Code: code, Do: words.Say(do, with...), Reached: reached, Minutes: minutes, Value: value}
+		c := Remedy{Code: code, Do: words.Say(do, with...), Reached: reached, Minutes: minutes, Value: value}
 		if note != "" {
 			c.Note = words.Say(note, with...)
 		}
@@ -144,6 +144,37 @@ func (s *scene) changes(r Request, p *Plan) []Change {
 		}); ok {
 			add(changeWarm, v, 0, warm, doWarm, noteWarm, "temp", measure.Degrees(warm))
 		}
+	}
+	return out
+}
+
+// Other values that leads and revs are likely turned to: the next size of metal, half a
+// metre less, and the other of idle and raised.
+const metresStep = 0.5
+
+// turns gives what a try now would reach with one thing turned by a step.
+func (s *scene) turns(r Request) []Turn {
+	out := []Turn{}
+	look := func(code string, value float64, change func(*scene)) {
+		c := *s
+		change(&c)
+		out = append(out, Turn{code, value, c.reaches(c.tried(c.circuit(0), false))})
+	}
+	for _, mm2 := range leadSizes {
+		if mm2 > s.leads.MM2 {
+			look("mm2", mm2, func(c *scene) { c.leads.MM2 = mm2 })
+			break
+		}
+	}
+	if less := s.leads.Metres - metresStep; less >= metresStep {
+		look("metres", less, func(c *scene) { c.leads.Metres = less })
+	}
+	if r.Source.Kind == FromVehicle && r.Source.Running {
+		other := r.Source
+		if other.RPM = RaisedRPM; r.Source.RPM >= RaisedRPM {
+			other.RPM = IdleRPM
+		}
+		look("rpm", other.RPM, func(c *scene) { c.cranking, c.own = other.maker() })
 	}
 	return out
 }

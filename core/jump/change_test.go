@@ -8,7 +8,7 @@ import (
 )
 
 // made is a request with a change carried out.
-func made(t *testing.T, edits []string, c Change) Plan {
+func made(t *testing.T, edits []string, c Remedy) Plan {
 	t.Helper()
 	value := fmt.Sprint(c.Value)
 	by := map[string][]string{

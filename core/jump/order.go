@@ -8,9 +8,9 @@ import (
 	"grapnel/core/words"
 )
 
-// Step is one step of connecting or of taking off. Clamps are numbered as they go on, and
+// Act is one step of connecting or of taking off. Clamps are numbered as they go on, and
 // keep their number when they come off.
-type Step struct {
+type Act struct {
 	Clamp int        `json:"clamp,omitempty" doc:"its number; left out where no clamp is moved"`
 	Do    words.Text `json:"do"`
 	Why   words.Text `json:"why,omitzero"`
@@ -47,15 +47,15 @@ func (r *Request) clampOn() string {
 // order gives the steps of connecting and of taking off, exactly in reverse: the live side
 // first and whole, the earthed clamp of the flat vehicle last on and first off. Common
 // practice, no source.
-func (r *Request) order(s *scene) (connect, disconnect []Step) {
+func (r *Request) order(s *scene) (connect, disconnect []Act) {
 	plus, minus := guide.Posts(r.Flat.Vehicle.Earth)
 	live, earthed := plus, minus
 	if plus.Role == "earthed" {
 		live, earthed = minus, plus
 	}
 	kind := r.Source.Kind
-	at := func(n int, side guide.Side, place string, do, why, loose string) Step {
-		out := Step{Clamp: n, Place: place, Side: side.Role, Post: side.Post, Lead: side.Lead,
+	at := func(n int, side guide.Side, place string, do, why, loose string) Act {
+		out := Act{Clamp: n, Place: place, Side: side.Role, Post: side.Post, Lead: side.Lead,
 			Do: words.Say(do, "lead", side.Lead, "post", side.Post, "role", side.Role)}
 		if why != "" {
 			out.Why = words.Say(why, "role", side.Role)
@@ -83,7 +83,7 @@ func (r *Request) order(s *scene) (connect, disconnect []Step) {
 			lastWhy = whyMakerPost
 		}
 	}
-	var clamps []Step
+	var clamps []Act
 	if kind == FromVehicle {
 		looseLive, looseEarthed := looseAlone, looseEarthAlone
 		if r.Helper {
@@ -93,7 +93,7 @@ func (r *Request) order(s *scene) (connect, disconnect []Step) {
 		if r.mixed() {
 			same, other = doDonorSame, doDonorOther
 		}
-		clamps = []Step{
+		clamps = []Act{
 			at(1, live, first, firstDo, "", looseLive),
 			at(2, live, AtDonorSame, same, "", ""),
 			at(3, earthed, AtDonorOther, other, "", looseEarthed),
@@ -104,7 +104,7 @@ func (r *Request) order(s *scene) (connect, disconnect []Step) {
 		if kind == FromCharger {
 			loose = looseCharger
 		}
-		clamps = []Step{at(1, live, first, firstDo, "", loose), at(2, earthed, last, lastDo, lastWhy, "")}
+		clamps = []Act{at(1, live, first, firstDo, "", loose), at(2, earthed, last, lastDo, lastWhy, "")}
 	}
 	off := slices.Clone(clamps)
 	slices.Reverse(off)
@@ -116,19 +116,19 @@ func (r *Request) order(s *scene) (connect, disconnect []Step) {
 			off[i].Loose = clamps[len(clamps)-2-i].Loose
 		}
 	}
-	act := func(place, do string, with ...any) Step { return Step{Place: place, Do: words.Say(do, with...)} }
+	act := func(place, do string, with ...any) Act { return Act{Place: place, Do: words.Say(do, with...)} }
 	then := doPackOn
 	if r.Flat.Vehicle.Electric() {
 		then = doPackOnWake
 	}
 	switch kind {
 	case FromPack:
-		connect = append(append([]Step{act(AtSwitch, doPackOff)}, clamps...), act(AtSwitch, then))
-		disconnect = append(append([]Step{act(AtSwitch, doPackOffAgain)}, off...), act(AtSwitch, doPackAway))
+		connect = append(append([]Act{act(AtSwitch, doPackOff)}, clamps...), act(AtSwitch, then))
+		disconnect = append(append([]Act{act(AtSwitch, doPackOffAgain)}, off...), act(AtSwitch, doPackAway))
 	case FromCharger:
-		connect = append(append([]Step{act(AtWall, doWallOff)}, clamps...), act(AtWall, doBoostOn,
+		connect = append(append([]Act{act(AtWall, doWallOff)}, clamps...), act(AtWall, doBoostOn,
 			"on", measure.Seconds(r.Source.OnSeconds)))
-		disconnect = append([]Step{act(AtWall, doWallOffFirst)}, off...)
+		disconnect = append([]Act{act(AtWall, doWallOffFirst)}, off...)
 	default:
 		connect = clamps
 		if r.Source.Running {

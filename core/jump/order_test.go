@@ -18,7 +18,7 @@ type end struct {
 }
 
 // walk takes the steps one after the other and checks what holds after each of them.
-func walk(t *testing.T, label string, kind string, connect, disconnect []Step) {
+func walk(t *testing.T, label string, kind string, connect, disconnect []Act) {
 	t.Helper()
 	ends := map[int]*end{}
 	var on []int
@@ -122,7 +122,7 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 								if earth == "positive" {
 									live, earthed = "−", "+"
 								}
-								first, last := Step{}, Step{}
+								first, last := Act{}, Act{}
 								for _, s := range connect {
 									if s.Clamp == 1 {
 										first = s

@@ -23,7 +23,8 @@ type Plan struct {
 	Allowed  bool             `json:"allowed"`
 	Refusals []charge.Warning `json:"refusals"`
 
-	Starts       string      `json:"starts,omitempty"`
+	About        words.Text  `json:"about,omitzero"` // the flat vehicle, as it is taken to be
+	Starts       string      `json:"starts,omitempty" enum:"yes,marginal,no"`
 	Answer       words.Text  `json:"answer,omitzero"` // in two words
 	Then         words.Text  `json:"then,omitzero"`   // and what to do
 	Why          words.Text  `json:"why,omitzero"`
@@ -37,13 +38,14 @@ type Plan struct {
 	Rise         float64     `json:"lead_rise_c_per_10s"`
 	MinutesFirst *float64    `json:"minutes_first,omitempty"`
 	Minutes      *Minutes    `json:"minutes,omitempty"`
-	Now          *Flow       `json:"now,omitempty"`
-	Later        *Flow       `json:"later,omitempty"`
+	Now          *Stream     `json:"now,omitempty"`
+	Later        *Stream     `json:"later,omitempty"`
 	Curve        []AtMinute  `json:"curve"`
-	Changes      []Change    `json:"changes"`
+	Changes      []Remedy    `json:"changes"`
+	Turns        []Turn      `json:"turns"`
 	Tries        Tries       `json:"tries"`
-	Connect      []Step      `json:"connect"`
-	Disconnect   []Step      `json:"disconnect"`
+	Connect      []Act       `json:"connect"`
+	Disconnect   []Act       `json:"disconnect"`
 	Unoffered    []Unoffered `json:"not_offered"`
 
 	Cautions []charge.Warning `json:"cautions"`
@@ -68,6 +70,7 @@ type Reached struct {
 	High  float64 `json:"high"`
 	Needs float64 `json:"needs"`
 	Unit  string  `json:"unit" enum:"rpm,V"`
+	Volts float64 `json:"needs_volts"` // at the starter, to turn so fast
 }
 
 // Loss is where volts are lost on the way to the starter.
@@ -85,8 +88,8 @@ type Minutes struct {
 	High *float64 `json:"high,omitempty"`
 }
 
-// Flow is the circuit while it is cranked, as it is drawn.
-type Flow struct {
+// Stream is the circuit while it is cranked, as it is drawn.
+type Stream struct {
 	SourceRest   float64 `json:"source_rest_volts"` // before the try
 	SourceVolts  float64 `json:"source_volts"`
 	FlatVolts    float64 `json:"flat_volts"`
@@ -107,6 +110,13 @@ type AtMinute struct {
 	High   float64 `json:"high"`
 }
 
+// Turn is what a try now would reach with one thing turned up or down by a step.
+type Turn struct {
+	Code    string  `json:"code" enum:"mm2,metres,rpm"`
+	Value   float64 `json:"value"`
+	Reached float64 `json:"reached"`
+}
+
 // Tries is for how long it is cranked at a time, and left alone between.
 type Tries struct {
 	Seconds     float64 `json:"seconds"`
@@ -121,8 +131,8 @@ const (
 
 // Refused is the plan of a jump start that is not made.
 func Refused(why []charge.Warning) Plan {
-	return Plan{Format: PlanFormat, Refusals: why, Losses: []Loss{}, Curve: []AtMinute{}, Changes: []Change{}, Connect: []Step{},
-		Disconnect: []Step{}, Unoffered: []Unoffered{}, Cautions: []charge.Warning{}, Tries: Tries{trySeconds, restSeconds}}
+	return Plan{Format: PlanFormat, Refusals: why, Losses: []Loss{}, Curve: []AtMinute{}, Changes: []Remedy{}, Turns: []Turn{}, Connect: []Act{},
+		Disconnect: []Act{}, Unoffered: []Unoffered{}, Cautions: []charge.Warning{}, Tries: Tries{trySeconds, restSeconds}}
 }
 
 // Plan gives the plan of a request, in a voice; labels finds the battery of a label, nil
@@ -145,10 +155,12 @@ func (r Request) Plan(labels Labels, v words.Voice) (Plan, error) {
 	if r.Source.Kind == FromCharger {
 		p.Tries = Tries{min(trySeconds, r.Source.OnSeconds), max(restSeconds, r.Source.RestSeconds)}
 	}
+	p.About = r.about()
 	p.Connect, p.Disconnect = r.order(&s)
 	p.Unoffered = unoffered()
 	s.try(&p)
 	p.Changes = s.changes(r, &p)
+	p.Turns = s.turns(r)
 	p.say(&s)
 	p.Cautions = r.cautions(&s, &p)
 	r.after(&s, &p)
@@ -189,7 +201,7 @@ func (s *scene) try(p *Plan) {
 	} else {
 		p.StarterVolts, p.StarterAmps, p.CrankRPM, p.RPMNeeded = &now.StarterVolts, &now.StarterAmps, &now.RPM, &s.needed
 	}
-	p.Reached = &Reached{low[0], fine, high[0], goal, unit}
+	p.Reached = &Reached{low[0], fine, high[0], goal, unit, s.goalVolts()}
 	switch {
 	case low[0] >= goal:
 		p.Starts = Yes
@@ -254,8 +266,8 @@ func (s *scene) sourceRest(k *Circuit) float64 {
 	return k.Step(1).GiverVolts
 }
 
-func (s *scene) flow(m Moment, rest float64) *Flow {
-	return &Flow{rest, m.GiverVolts, m.FlatVolts, m.StarterVolts, m.GiverAmps, m.MakerAmps, m.LeadAmps, m.FlatAmps, m.StarterAmps, s.reaches(m)}
+func (s *scene) flow(m Moment, rest float64) *Stream {
+	return &Stream{rest, m.GiverVolts, m.FlatVolts, m.StarterVolts, m.GiverAmps, m.MakerAmps, m.LeadAmps, m.FlatAmps, m.StarterAmps, s.reaches(m)}
 }
 
 // losses gives where the volts go between the source at rest and the starter.
@@ -357,11 +369,12 @@ func (p *Plan) fine() {
 		digits = 2
 		round(2, &p.Wake.Volts, &p.Wake.Needs, &p.Wake.Amps)
 	}
+	round(2, &p.Reached.Volts)
 	round(digits, &p.Reached.Low, &p.Reached.Best, &p.Reached.High, &p.Reached.Needs)
 	for i := range p.Losses {
 		round(2, &p.Losses[i].Milliohms, &p.Losses[i].Volts)
 	}
-	for _, f := range []*Flow{p.Now, p.Later} {
+	for _, f := range []*Stream{p.Now, p.Later} {
 		if f != nil {
 			round(2, &f.SourceRest, &f.SourceVolts, &f.FlatVolts, &f.StarterVolts)
 			round(0, &f.SourceAmps, &f.MakerAmps, &f.LeadAmps, &f.FlatAmps, &f.StarterAmps)
@@ -374,6 +387,9 @@ func (p *Plan) fine() {
 	}
 	for i := range p.Changes {
 		round(digits, &p.Changes[i].Reached)
+	}
+	for i := range p.Turns {
+		round(digits, &p.Turns[i].Reached)
 	}
 	if a := p.After; a != nil {
 		round(1, &a.PutBackPct, &a.SOCPct, &a.FullHours)
@@ -397,7 +413,7 @@ func PlanShape() document.Shape {
 		"loose": text.About("where the loose end lies meanwhile"),
 		"place": document.Words(AtFlatLive, AtFlatEarthed, AtJumpPost, AtMetal, AtDonorSame, AtDonorOther, AtSwitch, AtKey, AtWall),
 		"side":  document.Words("live", "earthed").About("of the flat vehicle"), "post": document.Words("+", "−"), "lead": document.Words("red", "black")})
-	reached := of("low", "best", "high", "needs")
+	reached := of("low", "best", "high", "needs", "needs_volts")
 	reached.Fields["unit"] = document.Words("rpm", "V")
 	reached.Need = append(reached.Need, "unit")
 	loss := of("milliohms", "volts")
@@ -409,21 +425,24 @@ func PlanShape() document.Shape {
 		"flat_amps", "starter_amps", "reached")
 	change := document.Object([]string{"code", "do", "reached", "minutes"}, map[string]document.Shape{
 		"code": document.Words(changeCodes...), "do": text, "note": text, "reached": figure, "minutes": figure, "value": figure})
+	turn := of("value", "reached")
+	turn.Fields["code"] = document.Words("mm2", "metres", "rpm")
+	turn.Need = append(turn.Need, "code")
 	after := document.Object([]string{"drive_minutes", "put_back_pct", "soc_pct", "restarts_warm", "restarts_cold", "days_startable", "hours_to_full", "say"},
 		map[string]document.Shape{"drive_minutes": figure, "put_back_pct": figure, "soc_pct": figure, "restarts_warm": document.Flag(),
 			"restarts_cold": document.Flag(), "days_startable": figure, "hours_to_full": figure.About("on a charger of a tenth of its Ah, at 20 °C"),
 			"say": document.List(0, 10, said)})
-	return document.Object([]string{"format", "allowed", "refusals", "losses", "lead_rise_c_per_10s", "curve", "changes", "tries", "connect",
+	return document.Object([]string{"format", "allowed", "refusals", "losses", "lead_rise_c_per_10s", "curve", "changes", "turns", "tries", "connect",
 		"disconnect", "not_offered", "cautions", "put_back_pct_15min"}, map[string]document.Shape{
 		"format": document.Words(PlanFormat), "allowed": document.Flag().About("false with refusals: nothing else is worked out then"),
-		"refusals": document.List(0, 20, said), "starts": document.Words(Yes, Marginal, No), "answer": text, "then": text, "why": text,
+		"refusals": document.List(0, 20, said), "about": text.About("the flat vehicle, as it is taken to be"), "starts": document.Words(Yes, Marginal, No), "answer": text, "then": text, "why": text,
 		"starter_volts": figure.About("absent where there is no starter on it"), "starter_amps": figure, "crank_rpm": figure, "rpm_needed": figure,
 		"wake":    of("volts", "needs_volts", "amps").About("of a hybrid or electric vehicle: what its 12 V side holds, and has to"),
 		"reached": reached.About("what a try reaches, nine times in ten between low and high"), "losses": document.List(0, 10, loss),
 		"lead_rise_c_per_10s": figure, "minutes_first": figure.About("0 if not needed, absent where no minutes do"), "minutes": minutes,
 		"now": flow.About("the circuit in a try now"), "later": flow.About("and after minutes_first"),
 		"curve":   document.List(0, 50, of("minute", "low", "best", "high")),
-		"changes": document.List(0, 10, change), "tries": of("seconds", "rest_seconds"), "connect": document.List(0, 10, step),
+		"changes": document.List(0, 10, change), "turns": document.List(0, 10, turn), "tries": of("seconds", "rest_seconds"), "connect": document.List(0, 10, step),
 		"disconnect":  document.List(0, 10, step),
 		"not_offered": document.List(0, 20, document.Object([]string{"habit", "why"}, map[string]document.Shape{"habit": text, "why": text})),
 		"cautions":    document.List(0, 30, said), "put_back_pct_15min": figure.About("what a quarter of an hour of driving returns"), "after": after,

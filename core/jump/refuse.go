@@ -12,11 +12,8 @@ import (
 // instead is what to do about a hazard.
 var instead = map[string]string{
 	"frozen": insteadFrozen, "case_bulged": insteadCase, "case_cracked": insteadCase, "leaking": insteadLeak,
-	"clear_eye": insteadEye, "plates_dry": insteadDry, "gassing": insteadGas,
+	"clear_eye": insteadEye, "plates_dry": insteadDry, "gassing": insteadGas, "may_be_frozen": insteadMaybe, "hot": insteadHot,
 }
-
-// Hazards gives what keeps a battery from being jumped.
-func Hazards() []string { return slices.Clone(hazards) }
 
 // gap is how far the acid is above its freezing point, °C.
 func gap(c battery.Chemistry, soc, tempC float64) (above, point float64) {
@@ -41,10 +38,10 @@ func (r *Request) refusals() []charge.Warning {
 			add(h, instead[h])
 		}
 	}
-	if above, point := gap(f.Battery.Chemistry, f.SOCPct, f.BatteryC); above <= 0 && !slices.Contains(f.Hazards, "frozen") {
+	if above, point := gap(f.Battery.Chemistry, f.SOCPct, f.BatteryC); above <= 0 && !slices.Contains(f.Hazards, "frozen") && !slices.Contains(f.Hazards, "may_be_frozen") {
 		add("may_be_frozen", refuseIce, "soc", measure.Percents(f.SOCPct), "at", measure.Degrees(point), "now", measure.Degrees(f.BatteryC))
 	}
-	if f.BatteryC >= charge.HotC {
+	if f.BatteryC >= charge.HotC && !slices.Contains(f.Hazards, "hot") {
 		add("too_hot", refuseHot, "now", measure.Degrees(f.BatteryC))
 	}
 	if s.SystemVolts != f.Vehicle.SystemVolts {
@@ -154,6 +151,8 @@ const (
 	insteadEye    = "A clear eye is acid below the plates: it is not jumped, charged or tested. Fit another battery."
 	insteadDry    = "Dry plates spark under gas: it is not jumped. Where the caps come off, distilled water just over the plates, then a charger."
 	insteadGas    = "It gasses: one spark sets it off. Everything off, fresh air, and wait until the smell is gone; then look for the cause."
+	insteadMaybe  = "It may be ice: thaw it in fresh air and look at the case before anything else."
+	insteadHot    = "Too hot: let it cool, and find out what heated it."
 	refuseIce     = "At {soc} it freezes at {at}, and it is at {now}: it may be ice. Thaw it and look at the case before anything else."
 	refuseHot     = "It is at {now}: too hot. Let it cool, and find out what heated it."
 	refuseSystem  = "{source} on {flat}: never across system volts. Find a source of {flat}."

@@ -10,6 +10,7 @@ import (
 	"grapnel/core/engine"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
+	"grapnel/core/words"
 )
 
 // Values of the documents' "format" fields.
@@ -120,7 +121,20 @@ const (
 	boostRest     = 180.0
 )
 
-var hazards = []string{"frozen", "case_bulged", "case_cracked", "leaking", "clear_eye", "plates_dry", "gassing"}
+// hazards are what keeps a battery from being jumped, as it is seen or worked out.
+var hazards = words.ListOf(
+	words.Term{Code: "frozen", Word: "Frozen"},
+	words.Term{Code: "may_be_frozen", Word: "May be frozen"},
+	words.Term{Code: "case_bulged", Word: "Bulged"},
+	words.Term{Code: "case_cracked", Word: "Cracked"},
+	words.Term{Code: "leaking", Word: "Leaking"},
+	words.Term{Code: "clear_eye", Word: "Clear eye"},
+	words.Term{Code: "plates_dry", Word: "Dry plates"},
+	words.Term{Code: "gassing", Word: "Smells, gassing"},
+	words.Term{Code: "hot", Word: "Too hot to touch"})
+
+// Hazards gives what keeps a battery from being jumped.
+func Hazards() words.List { return hazards }
 
 func cellShape(about string) document.Shape {
 	return document.Object([]string{"chemistry", "rating"}, map[string]document.Shape{
@@ -150,7 +164,7 @@ var requestShape = document.Object([]string{"format", "flat", "source"}, map[str
 		"jump_post":       document.Flag().About("it has a post in front to be jumped at"),
 		"alternator_amps": document.Number(0, 500, "A").About("usual for its class when left out"),
 		"smart_key":       document.Flag().About("no key to turn: an immobiliser can imitate a flat battery"),
-		"hazards":         document.List(0, 10, document.Words(hazards...)),
+		"hazards":         document.List(0, 10, document.Words(hazards.Codes()...)),
 	}),
 	"source": {Kind: "variant", By: "kind", What: "source", Common: map[string]document.Shape{
 		"system_volts": document.Shape{Kind: "number", Words: []string{"6", "8", "12", "24"}, Unit: "V"}.About("the flat vehicle's when left out")},

@@ -134,6 +134,14 @@ func (s *scene) goal() float64 {
 	return s.needed
 }
 
+// goalVolts is what the starter's terminals have to show for the goal to be held.
+func (s *scene) goalVolts() float64 {
+	if s.electric {
+		return s.goal()
+	}
+	return s.starter.Holds(s.needed, s.oilC)
+}
+
 // marks are the minutes of charging through the leads after which a try is looked at.
 var marks = [...]float64{0, 1, 2, 3, 4, 6, 8, 10, 12, 15, 20}
 

@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"time"
 
@@ -63,17 +62,9 @@ func shots() []shot {
 		stage.Press(`//*[@data-charger][contains(., "K-0123")]//button`),
 		stage.Reads("charges like a sound battery"),
 	)
-	curve := append(
-		slices.Clone(charging),
-		chromedp.Evaluate(
-			`window.scrollTo(0, document.querySelector("main svg[aria-label*=Full]").getBoundingClientRect().top - 200); 1`,
-			nil,
-		),
-	)
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
-		{"floor-tablet", stage.Tablet, false, "Ines", nil},
 		{"floor-phone", stage.Phone, false, "Ines", nil},
 		{"new-job", stage.Desktop, false, "Ines", append(newJob, stage.Click("300 CCA"))},
 		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
@@ -96,11 +87,21 @@ func shots() []shot {
 		shot{"life", stage.Desktop, false, "Ines", life},
 		// The charge of K-0123, worked out by its looks.
 		shot{"bank", stage.Desktop, false, "Ines", charging},
-		shot{"bank-tablet", stage.Tablet, true, "Ines", curve},
 		shot{"bank-phone", stage.Phone, false, "Ines", to("/bank", "Full")},
 		shot{"charge-phone", stage.Phone, false, "Ines", charging},
-		shot{"charge-curve-phone", stage.Phone, false, "Ines", curve})
+		shot{"jump", stage.Desktop, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")},
+		shot{"jump-tablet", stage.Tablet, true, "Ines", call("Tractor", "3 l", "−5 °C", "A van", "More: clamps", "Positive earth", "Fold what was told")},
+		shot{"jump-phone", stage.Phone, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")})
 	return all
+}
+
+// call tells the jump planner of a vehicle at the roadside, in taps.
+func call(taps ...string) []chromedp.Action {
+	steps := to("/jump", "What does not start")
+	for _, words := range taps {
+		steps = append(steps, stage.Press(`//button[starts-with(normalize-space(.), "`+words+`")]`))
+	}
+	return append(steps, chromedp.Sleep(time.Second))
 }
 
 // to goes to a place by its path, and waits for words there.

@@ -14,7 +14,7 @@ import (
 
 // Moment is a time of a job at which it needs hands, with what was said of it.
 type Moment struct {
-	Kind    string    `json:"kind" enum:"rest,warm,parts,check,ready,full"`
+	Kind    string    `json:"kind" enum:"rest,warm,parts,jump,check,ready,full"`
 	At      time.Time `json:"at"`
 	Word    string    `json:"word"`
 	Over    bool      `json:"over" doc:"the time has come: hands are wanted"`
@@ -95,7 +95,7 @@ func stayOf(r *store.Rest) *assess.Stay {
 
 type sayInput struct {
 	OfJob
-	Kind string `path:"kind" enum:"rest,warm,parts,check,ready,full"`
+	Kind string `path:"kind" enum:"rest,warm,parts,jump,check,ready,full"`
 	Body struct {
 		Done     bool    `json:"done,omitempty" doc:"somebody saw to it"`
 		Minutes  float64 `json:"minutes,omitempty" minimum:"0" maximum:"1440" doc:"to call again after so many; 0 for not"`

@@ -140,7 +140,7 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 
 type newRest struct {
 	ID      ID      `json:"id" doc:"made by the client, UUID v7"`
-	Kind    string  `json:"kind,omitempty" enum:"rest,warm,parts" doc:"what it is left alone for; a rest when left out"`
+	Kind    string  `json:"kind,omitempty" enum:"rest,warm,parts,jump" doc:"what it is left alone for; a rest when left out"`
 	Minutes float64 `json:"minutes,omitempty" minimum:"1" maximum:"43200" doc:"left out to warm: as long as the model needs"`
 }
 

@@ -85,6 +85,8 @@ func (s *server) routes(api huma.API) {
 		at(http.MethodGet, "/colleagues", "getColleagues", "Whom a moment can be handed to", s.getColleagues),
 		at(http.MethodGet, "/jobs/{id}/charge/plan", "planCharge", "What a charge would do, what forbids it, what to mind and how it is connected",
 			s.planCharge),
+		at(http.MethodGet, "/jump", "getJumpKit", "What a jump start is planned with in few taps, as the house does it", s.getJumpKit),
+		at(http.MethodPost, "/jump", "planJump", "Plan a jump start from a grapnel.jump_request/1 document, or for a job's battery", s.planJump, asItCame),
 		at(http.MethodGet, "/bank", "getBank", "The shop's chargers, what hangs on them and what waits for them, in order", s.getBank),
 		at(http.MethodPost, "/bank/chargers", "addCharger", "Add a charger; may be repeated with the same id", s.addCharger),
 		at(http.MethodPut, "/bank/chargers/{id}", "changeCharger", "Change a charger, or retire it", s.changeCharger),

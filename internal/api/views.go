@@ -107,7 +107,7 @@ func viewReadings(all []store.StoredReading, v words.Voice) []readingView {
 // restView is a rest under way.
 type restView struct {
 	ID       string    `json:"id" format:"uuid"`
-	Kind     string    `json:"kind" enum:"rest,warm,parts"`
+	Kind     string    `json:"kind" enum:"rest,warm,parts,jump"`
 	StartsAt time.Time `json:"starts_at"`
 	EndsAt   time.Time `json:"ends_at"`
 }

@@ -50,6 +50,8 @@ func place(at string) string {
 		return "src/screens/newjob/NewJob.tsx"
 	case strings.HasPrefix(at, "/jobs/"):
 		return "src/screens/job/JobSheet.tsx"
+	case at == "/jump":
+		return "src/screens/jump/Jump.tsx"
 	case at == "/rules":
 		return "src/screens/rules/HouseRules.tsx"
 	}

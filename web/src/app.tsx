@@ -12,6 +12,7 @@ import {
   BatteryLife,
   HouseRules,
   JobSheet,
+  Jump,
   MustChange,
   NewJob,
   People,
@@ -46,6 +47,7 @@ export function App() {
             <Route path="/jobs/new" element={<NewJob />} />
             <Route path="/jobs/:id" element={<JobSheet />} />
             <Route path="/bank" element={<Bank />} />
+            <Route path="/jump" element={<Jump />} />
             <Route path="/register" element={<Register />} />
             <Route path="/register/:tag" element={<BatteryLife />} />
             <Route path="/rules" element={<HouseRules />} />

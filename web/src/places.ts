@@ -12,6 +12,7 @@ export const Account = part(() => import("./screens/account/Account").then((m) =
 export const MustChange = part(() => import("./screens/account/MustChange").then((m) => m.MustChange));
 export const ByPIN = part(() => import("./parts/ByPIN").then((m) => m.ByPIN));
 export const Bank = part(() => import("./screens/bank/Bank").then((m) => m.Bank));
+export const Jump = part(() => import("./screens/jump/Jump").then((m) => m.Jump));
 export const MomentMenu = part(() => import("./parts/MomentMenu").then((m) => m.MomentMenu));
 export const DemoClock = part(() => import("./parts/DemoClock").then((m) => m.DemoClock));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
@@ -25,6 +26,7 @@ export async function placeAhead(path: string) {
   else if (path === "/register") await Register.ahead();
   else if (path.startsWith("/register/")) await BatteryLife.ahead();
   else if (path === "/bank") await Bank.ahead();
+  else if (path === "/jump") await Jump.ahead();
   else if (path === "/people") await People.ahead();
   else if (path === "/history") await ShopHistory.ahead();
   else if (path === "/account") await Account.ahead();
@@ -44,6 +46,7 @@ export const allAhead = () =>
       Account,
       ByPIN,
       Bank,
+      Jump,
       MomentMenu,
       KeysHelp,
       PersonMenu,

@@ -517,6 +517,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a jump start is planned with in few taps, as the house does it */
+        get: operations["getJumpKit"];
+        put?: never;
+        /** Plan a jump start from a grapnel.jump_request/1 document, or for a job's battery */
+        post: operations["planJump"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -800,6 +818,31 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Act: {
+            /**
+             * Format: int64
+             * @description its number; left out where no clamp is moved
+             */
+            clamp?: number;
+            do: string;
+            /** @enum {string} */
+            lead?: "red" | "black";
+            /** @description where the loose end lies meanwhile */
+            loose?: string;
+            /** @enum {string} */
+            place: "flat_live" | "flat_earthed" | "jump_post" | "metal" | "donor_same" | "donor_other" | "switch" | "key" | "wall";
+            /**
+             * @description what is marked on the post
+             * @enum {string}
+             */
+            post?: "+" | "−";
+            /**
+             * @description of the flat vehicle
+             * @enum {string}
+             */
+            side?: "live" | "earthed";
+            why?: string;
+        };
         Advice: {
             /** @description no reading is taken now */
             closed?: boolean;
@@ -809,6 +852,21 @@ export interface components {
             more?: string;
             text?: string;
             ways?: components["schemas"]["Way"][];
+        };
+        After: {
+            /** Format: double */
+            days_startable: number;
+            /** Format: double */
+            drive_minutes: number;
+            /** Format: double */
+            hours_to_full: number;
+            /** Format: double */
+            put_back_pct: number;
+            restarts_cold: boolean;
+            restarts_warm: boolean;
+            say: components["schemas"]["Warning"][];
+            /** Format: double */
+            soc_pct: number;
         };
         Assessment: {
             because?: string;
@@ -826,6 +884,16 @@ export interface components {
             suspects?: components["schemas"]["Suspect"][];
             tests?: components["schemas"]["Step"][];
             verdict: string;
+        };
+        AtMinute: {
+            /** Format: double */
+            best: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            minute: number;
         };
         Band: {
             /** Format: double */
@@ -971,6 +1039,10 @@ export interface components {
             line: string;
             more: string;
         };
+        Cell: {
+            chemistry: string;
+            rating: components["schemas"]["Rating"];
+        };
         Change: {
             /** @description the class of vehicle it is for; absent for all */
             class?: string;
@@ -1102,7 +1174,7 @@ export interface components {
             /** Format: uuid */
             job_id: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
             /** @description the time has come: hands are wanted */
             over: boolean;
             /** @description somebody put it off */
@@ -1167,6 +1239,11 @@ export interface components {
         DevicesBody: {
             /** @description where one is signed in, the last seen first */
             devices: components["schemas"]["DeviceView"][];
+        };
+        EngineSize: {
+            /** Format: double */
+            litres: number;
+            word: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -1328,6 +1405,14 @@ export interface components {
             source?: string;
             text: string;
             why?: string;
+        };
+        FlatState: {
+            code: string;
+            /** Format: double */
+            soc_pct: number;
+            /** Format: double */
+            soc_spread_pct: number;
+            word: string;
         };
         Flow: {
             /** @description a sentence for who drives it */
@@ -1765,6 +1850,23 @@ export interface components {
             tests: components["schemas"]["Step"][];
             verdict: string;
         };
+        JumpKit: {
+            /**
+             * @description where the house puts the last clamp
+             * @enum {string}
+             */
+            clamp_on: "body" | "post";
+            hazards: components["schemas"]["Term"][];
+            leads_mm2: number[];
+            /** @description the house takes a pack first */
+            pack_first: boolean;
+            /** @description engines, smallest first */
+            sizes: components["schemas"]["EngineSize"][];
+            /** @description what is at hand, the usual one first */
+            sources: components["schemas"]["Ready"][];
+            /** @description how flat it is, by what it does, the usual one first */
+            states: components["schemas"]["FlatState"][];
+        };
         KindView: {
             code: string;
             fields: components["schemas"]["FieldView"][];
@@ -1846,6 +1948,14 @@ export interface components {
             volts?: number;
             warmth?: string;
         };
+        Loss: {
+            /** Format: double */
+            milliohms: number;
+            /** @enum {string} */
+            part: "source" | "live_lead" | "earthed_lead" | "clamps" | "live_cable" | "earthed_cable";
+            /** Format: double */
+            volts: number;
+        };
         LowsInputBody: {
             /** @description coldest usual night of each month from January, °C */
             lows: number[];
@@ -1856,13 +1966,21 @@ export interface components {
             means: string;
             term: string;
         };
+        Minutes: {
+            /** Format: double */
+            best: number;
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low: number;
+        };
         Moment: {
             /** Format: date-time */
             at: string;
             /** @description what the clock calls when the time comes */
             call: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
             /** @description the time has come: hands are wanted */
             over: boolean;
             /** @description somebody put it off */
@@ -1955,7 +2073,7 @@ export interface components {
              * @description what it is left alone for; a rest when left out
              * @enum {string}
              */
-            kind?: "rest" | "warm" | "parts";
+            kind?: "rest" | "warm" | "parts" | "jump";
             /**
              * Format: double
              * @description left out to warm: as long as the model needs
@@ -2082,6 +2200,46 @@ export interface components {
             /** @enum {string} */
             role: "technician" | "lead";
         };
+        Plan: {
+            about?: string;
+            after?: components["schemas"]["After"];
+            allowed: boolean;
+            answer?: string;
+            cautions: components["schemas"]["Warning"][];
+            changes: components["schemas"]["Remedy"][];
+            connect: components["schemas"]["Act"][];
+            /** Format: double */
+            crank_rpm?: number;
+            curve: components["schemas"]["AtMinute"][];
+            disconnect: components["schemas"]["Act"][];
+            format: string;
+            later?: components["schemas"]["Stream"];
+            /** Format: double */
+            lead_rise_c_per_10s: number;
+            losses: components["schemas"]["Loss"][];
+            minutes?: components["schemas"]["Minutes"];
+            /** Format: double */
+            minutes_first?: number;
+            not_offered: components["schemas"]["Unoffered"][];
+            now?: components["schemas"]["Stream"];
+            /** Format: double */
+            put_back_pct_15min: number;
+            reached?: components["schemas"]["Reached"];
+            refusals: components["schemas"]["Warning"][];
+            /** Format: double */
+            rpm_needed?: number;
+            /** Format: double */
+            starter_amps?: number;
+            /** Format: double */
+            starter_volts?: number;
+            /** @enum {string} */
+            starts?: "yes" | "marginal" | "no";
+            then?: string;
+            tries: components["schemas"]["Tries"];
+            turns: components["schemas"]["Turn"][];
+            wake?: components["schemas"]["Wake"];
+            why?: string;
+        };
         PlannedCharge: {
             /** Format: double */
             ah_delivered: number;
@@ -2169,6 +2327,34 @@ export interface components {
             volts_high: number;
             /** Format: double */
             volts_low: number;
+        };
+        Rating: {
+            /** Format: double */
+            ah_20h?: number;
+            /** Format: double */
+            ca?: number;
+            /** Format: double */
+            cca?: number;
+            /** Format: double */
+            charge_amps?: number;
+            /** Format: double */
+            rc_min?: number;
+            standard?: string;
+            typical?: boolean;
+        };
+        Reached: {
+            /** Format: double */
+            best: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            needs: number;
+            /** Format: double */
+            needs_volts: number;
+            /** @enum {string} */
+            unit: "rpm" | "V";
         };
         Reading: {
             /** @description °C */
@@ -2296,6 +2482,19 @@ export interface components {
             /** @description who took this one back */
             withdrawn?: string;
         };
+        Ready: {
+            battery?: components["schemas"]["Cell"];
+            /** Format: double */
+            boost_amps?: number;
+            class?: string;
+            code: string;
+            /** @enum {string} */
+            kind: "vehicle" | "pack" | "charger";
+            pair?: boolean;
+            /** Format: double */
+            peak_amps?: number;
+            word: string;
+        };
         Reason: {
             /** Format: int64 */
             reading: number;
@@ -2331,13 +2530,24 @@ export interface components {
             /** @description of which it is known how they read against each other */
             testers: components["schemas"]["Tester"][];
         };
+        Remedy: {
+            code: string;
+            do: string;
+            /** Format: double */
+            minutes: number;
+            note?: string;
+            /** Format: double */
+            reached: number;
+            /** Format: double */
+            value?: number;
+        };
         RestView: {
             /** Format: date-time */
             ends_at: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts";
+            kind: "rest" | "warm" | "parts" | "jump";
             /** Format: date-time */
             starts_at: string;
         };
@@ -2891,6 +3101,28 @@ export interface components {
             may_lift: boolean;
             text: string;
         };
+        Stream: {
+            /** Format: double */
+            alternator_amps: number;
+            /** Format: double */
+            flat_amps: number;
+            /** Format: double */
+            flat_volts: number;
+            /** Format: double */
+            lead_amps: number;
+            /** Format: double */
+            reached: number;
+            /** Format: double */
+            source_battery_amps: number;
+            /** Format: double */
+            source_rest_volts: number;
+            /** Format: double */
+            source_volts: number;
+            /** Format: double */
+            starter_amps: number;
+            /** Format: double */
+            starter_volts: number;
+        };
         Suspect: {
             against: string[];
             fault: string;
@@ -2990,6 +3222,20 @@ export interface components {
              */
             wait: number;
         };
+        Tries: {
+            /** Format: double */
+            rest_seconds: number;
+            /** Format: double */
+            seconds: number;
+        };
+        Turn: {
+            /** @enum {string} */
+            code: "mm2" | "metres" | "rpm";
+            /** Format: double */
+            reached: number;
+            /** Format: double */
+            value: number;
+        };
         TwinInputBody: {
             /** @description of the other; empty ends the pair */
             tag: string;
@@ -3028,6 +3274,10 @@ export interface components {
             volts_low?: number;
             /** @description where it hangs */
             where?: string;
+        };
+        Unoffered: {
+            habit: string;
+            why: string;
         };
         UnsavedReading: {
             reading: components["schemas"]["Reading"];
@@ -3077,7 +3327,7 @@ export interface components {
              */
             at?: string;
             /** @enum {string} */
-            for: "hands" | "rest" | "warm" | "parts" | "charge" | "done";
+            for: "hands" | "rest" | "warm" | "parts" | "jump" | "charge" | "done";
             /** @description what to do, or what it does meanwhile */
             word: string;
         };
@@ -3110,6 +3360,14 @@ export interface components {
             tag: string;
             vehicle: string;
             why: string;
+        };
+        Wake: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            needs_volts: number;
+            /** Format: double */
+            volts: number;
         };
         Warning: {
             code: string;
@@ -4031,7 +4289,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                kind: "rest" | "warm" | "parts" | "check" | "ready" | "full";
+                kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
             };
             cookie?: never;
         };
@@ -4251,6 +4509,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getJumpKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JumpKit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planJump: {
+        parameters: {
+            query?: {
+                /** @description the job whose battery is flat; its sheet says what it knows */
+                job?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */

@@ -108,6 +108,27 @@ export const useChargePlan = (id: string, query: PlanQuery | undefined) =>
     retry: false,
   });
 
+export const useJumpKit = () =>
+  useQuery({ queryKey: ["jump", "kit"], queryFn: () => got(api.GET("/api/jump")), staleTime: 60_000 });
+
+/** What a jump start would do; of a job's battery its sheet knows the rest. */
+export const useJumpPlan = (request: object | undefined, job: string | undefined) =>
+  useQuery({
+    queryKey: ["jump", job, request],
+    queryFn: () =>
+      got(
+        api.POST("/api/jump", {
+          params: { query: job ? { job } : {} },
+          // The document goes as it is: the server names every fault in it.
+          body: request as unknown as string,
+        }),
+      ),
+    enabled: request !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: 30_000,
+    retry: false,
+  });
+
 const getBank = () => got(api.GET("/api/bank"));
 
 /** The shop's chargers, what hangs on them and what waits for them. */

@@ -3,7 +3,7 @@ import { ToggleGroup } from "radix-ui";
 export type Chip = { code: string; word: string };
 
 const chip =
-  "min-h-12 px-3 rounded-sm border-[1.5px] border-line bg-card text-[15px] leading-tight font-[540] flex items-center text-left hover:border-soft data-[state=on]:bg-ink data-[state=on]:border-ink data-[state=on]:text-paper";
+  "min-h-12 min-w-12 justify-center px-3 rounded-sm border-[1.5px] border-line bg-card text-[15px] leading-tight font-[540] flex items-center text-left hover:border-soft data-[state=on]:bg-ink data-[state=on]:border-ink data-[state=on]:text-paper";
 
 /** Large chips of which one is picked. */
 export function PickOne(props: {

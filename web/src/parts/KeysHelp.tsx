@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ["Esc", "Leave a field, call off the countdown, close"],
   ["g f", "Go to the floor"],
   ["g b", "Go to the bank"],
+  ["g j", "Plan a jump start"],
   ["g r", "Go to the register"],
   ["g h", "Go to the house rules"],
   ["?", "This list"],

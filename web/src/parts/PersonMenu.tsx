@@ -113,6 +113,9 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
             Calls with sound
           </DropdownMenu.CheckboxItem>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/jump")}>
+            Jump start
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
             Register
           </DropdownMenu.Item>

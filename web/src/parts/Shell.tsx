@@ -19,6 +19,7 @@ import { PersonButton } from "./PersonButton";
 const places = [
   { to: "/", word: "Floor", key: "f" },
   { to: "/bank", word: "Bank", key: "b" },
+  { to: "/jump", word: "Jump", key: "j" },
   { to: "/register", word: "Register", key: "r" },
   { to: "/rules", word: "House rules", key: "h" },
 ];
@@ -62,7 +63,7 @@ export function Shell({ children }: { children: ReactNode }) {
   return (
     <>
       <header className="screen-only sticky top-0 z-20 border-b-[1.5px] border-ink bg-paper [@media(max-height:480px)]:static">
-        <div className="flex h-14 items-center gap-3 px-3 md:gap-6 md:px-5">
+        <div className="flex h-14 items-center gap-3 px-3 md:px-5 lg:gap-6">
           <Link
             to="/"
             className="flex h-12 min-w-11 items-center justify-center gap-2 text-xl font-extrabold tracking-tight"
@@ -78,7 +79,7 @@ export function Shell({ children }: { children: ReactNode }) {
                 to={p.to}
                 end={p.to === "/"}
                 className={({ isActive }) =>
-                  `${p.to === "/" || p.to === "/bank" ? "flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap md:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
+                  `${p.to === "/" || p.to === "/bank" ? "flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap lg:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
                 }
               >
                 {p.word}

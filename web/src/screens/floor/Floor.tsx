@@ -198,7 +198,7 @@ function Listing(props: { closed: boolean; find: string; n: number; stale: boole
 }
 
 const kindOf = (l: JobLine): SignKind => {
-  if (["rest", "warm", "parts", "charge"].includes(l.wait.for)) return "wait";
+  if (["rest", "warm", "parts", "jump", "charge"].includes(l.wait.for)) return "wait";
   return l.level === "note" ? "act" : l.level;
 };
 

@@ -52,16 +52,17 @@ type Bar = {
   hatched?: boolean;
 };
 
-const looks: Record<"rest" | "warm" | "parts" | "charge" | "kept" | "done", Look> = {
+const looks: Record<"rest" | "warm" | "parts" | "jump" | "charge" | "kept" | "done", Look> = {
   rest: { stroke: "var(--slate)", fill: "var(--slate)" },
   warm: { stroke: "var(--slate)", fill: "url(#dots)" },
   parts: { stroke: "var(--soft)", fill: "var(--paper)", dash: "5 4" },
+  jump: { stroke: "var(--copper)", fill: "url(#dots)" },
   charge: { stroke: "var(--copper)", fill: "var(--copper)" },
   kept: { stroke: "var(--verdigris)", fill: "var(--verdigris)" },
   done: { stroke: "var(--verdigris)", fill: "var(--verdigris)" },
 };
 
-const stays = { rest: "resting", warm: "warming up", parts: "waits for parts" };
+const stays = { rest: "resting", warm: "warming up", parts: "waits for parts", jump: "on jump leads" };
 
 /** What a battery does over the hours shown: rests, warms, waits, charges, is kept, is done. */
 function barsOf(l: JobLine, now: number): Bar[] {
@@ -107,8 +108,16 @@ function barsOf(l: JobLine, now: number): Bar[] {
   return bars;
 }
 
-const marks = { rest: "volts", warm: "warm", parts: "parts", check: "look", ready: "test", full: "full" };
-const markColour = { rest: "wait", warm: "wait", parts: "wait", check: "act", ready: "ok", full: "ok" } as const;
+const marks = { rest: "volts", warm: "warm", parts: "parts", jump: "try", check: "look", ready: "test", full: "full" };
+const markColour = {
+  rest: "wait",
+  warm: "wait",
+  parts: "wait",
+  jump: "act",
+  check: "act",
+  ready: "ok",
+  full: "ok",
+} as const;
 
 const letters = (word: string, px: number) => word.length * px;
 

@@ -23,16 +23,18 @@ const during: Record<Kind, (until: string) => string> = {
   rest: (until) => `of rest to go, until ${until}. It is on the clock.`,
   warm: (until) => `until it is warm enough, at ${until}. It is on the clock.`,
   parts: (until) => `until the parts are due, ${until}. It is on the clock.`,
+  jump: (until) => `on the leads to go, until ${until}. Then try it.`,
 };
 const over: Record<Kind, [string, string]> = {
   rest: ["Rest over", "Take the volts now, before anything is switched on."],
   warm: ["Warm enough", "Read its temperature, then go on."],
   parts: ["Parts are due", "Are they here? Then go on."],
+  jump: ["Try it now", "10 s at most, then 2 min of rest."],
 };
-const ends: Record<Kind, string> = { rest: "End the rest", warm: "It is warm", parts: "They are here" };
+const ends: Record<Kind, string> = { rest: "End the rest", warm: "It is warm", parts: "They are here", jump: "Tried" };
 
 /** Leaves the battery alone for something, and ends that. */
-function useStay(id: string) {
+export function useStay(id: string) {
   const begin = useJobChange((of: { kind: Kind; minutes?: number | undefined }) => beginStay(id, of.kind, of.minutes));
   const end = useJobChange(() => got(api.DELETE("/api/jobs/{id}/rests", { params: { path: { id } } })));
   return {
@@ -44,7 +46,7 @@ function useStay(id: string) {
 }
 
 /** What runs, with how long it still has to. */
-function Running({ sheet, onEnd, busy }: { sheet: Sheet; onEnd: () => void; busy: boolean }) {
+export function Running({ sheet, onEnd, busy }: { sheet: Sheet; onEnd: () => void; busy: boolean }) {
   const now = useNow(1000);
   const stay = sheet.stay!;
   const to = Date.parse(stay.ends_at);

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Advice, ReadingView, Sheet, StationView } from "../../lib/api";
 import { useNarrow } from "../../lib/pointer";
 import { useWaiting } from "../../lib/outbox";
@@ -132,6 +133,13 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
       )}
       {station.code === "charge" && !sheet.on_charge && !closed && may.take && (
         <HangHere sheet={sheet} station={station} values={entering ? entry.values : none} />
+      )}
+      {station.code === "crank" && may.take && (
+        <p className="mt-3">
+          <Link to={`/jump?job=${sheet.job.id}`} className="btn btn-line">
+            Will it start on another? Plan the jump
+          </Link>
+        </p>
       )}
       {showing && station.flow && (
         <div className="mt-2 grid gap-3">

@@ -1,0 +1,196 @@
+import { useState } from "react";
+import type { Choices, JumpKit } from "../../lib/api";
+import { usePerson } from "../../lib/queries";
+import { showTemp } from "../../lib/units";
+import { PickAny, PickOne } from "../../parts/Chips";
+import { sourceOf, type Call } from "./call";
+
+type Props = {
+  kit: JumpKit;
+  choices: Choices;
+  call: Call;
+  change: (to: Partial<Call>) => void;
+  /** Of a job its sheet knows vehicle, charge and hazards. */
+  job: boolean;
+};
+
+const Row = ({ cap, children }: { cap: string; children: React.ReactNode }) => (
+  <div>
+    <p className="cap mb-1">{cap}</p>
+    {children}
+  </div>
+);
+
+/** What is asked of whoever calls, in taps: every answer has a usual one already. */
+export function Told({ kit, choices, call, change, job }: Props) {
+  const scale = usePerson().temperature;
+  const [more, setMore] = useState(false);
+  const usual = choices.classes.find((c) => c.class === call.class);
+  const fuels = usual?.fuels ?? ["petrol"];
+  const source = sourceOf(kit, call);
+  const electric = call.class === "electric" || call.class === "hybrid";
+  const words: Record<string, string> = { petrol: "Petrol", diesel: "Diesel", none: "Electric" };
+  return (
+    <div className="grid gap-x-8 gap-y-3 border-b border-line py-3 lg:grid-cols-2" data-testid="told">
+      {!job && (
+        <>
+          <Row cap="What does not start">
+            <PickOne
+              first
+              label="Vehicle"
+              value={call.class}
+              chips={choices.classes.map((c) => ({ code: c.class, word: c.word }))}
+              onPick={(code) => {
+                const next = choices.classes.find((c) => c.class === code)!;
+                change({
+                  class: code,
+                  fuel: next.fuels[0] ?? "petrol",
+                  volts: next.vehicle.system_volts ?? 12,
+                  litres: undefined,
+                  boot: code === "hybrid",
+                  post: code === "hybrid",
+                });
+              }}
+            />
+          </Row>
+          <Row cap="What it does">
+            <PickOne label="How flat" value={call.state} chips={kit.states} onPick={(state) => change({ state })} />
+            <div className="mt-2">
+              <PickAny
+                label="Seen on the battery"
+                value={call.hazards}
+                chips={kit.hazards.filter((h) => h.code !== "hot" && h.code !== "may_be_frozen")}
+                onPick={(hazards) => change({ hazards, looked: true })}
+              />
+            </div>
+          </Row>
+        </>
+      )}
+      {!electric && (
+        <Row cap="Engine">
+          <div className="flex flex-wrap gap-2">
+            {!job && fuels.length > 1 && (
+              <PickOne
+                label="Fuel"
+                value={call.fuel}
+                chips={fuels.map((f) => ({ code: f, word: words[f] ?? f }))}
+                onPick={(fuel) => change({ fuel })}
+              />
+            )}
+            <PickOne
+              label="Size"
+              value={call.litres === undefined ? "unknown" : String(call.litres)}
+              chips={[
+                { code: "unknown", word: "Size not known" },
+                ...kit.sizes.map((s) => ({ code: String(s.litres), word: s.word })),
+              ]}
+              onPick={(code) => change({ litres: code === "unknown" ? undefined : Number(code) })}
+            />
+          </div>
+        </Row>
+      )}
+      <Row cap="What gives">
+        <PickOne
+          label="Source"
+          value={source.code}
+          chips={kit.sources}
+          onPick={(code) => change({ source: code, mm2: undefined, metres: undefined })}
+        />
+      </Row>
+      {!job && (
+        <Row cap="How cold it stood">
+          <PickOne
+            label="Temperature"
+            value={String(call.temp)}
+            chips={[-20, -10, -5, 0, 5, 15, 25].map((t) => ({
+              code: String(t),
+              word: `${showTemp(t, scale)} °${scale}`,
+            }))}
+            onPick={(t) => change({ temp: Number(t) })}
+          />
+        </Row>
+      )}
+      <div className="flex items-end">
+        <button className="btn btn-quiet -ml-2.5" aria-expanded={more} onClick={() => setMore(!more)}>
+          {more ? "Less" : "More: clamps, boot, helper, maker, garage"}
+        </button>
+      </div>
+      {more && (
+        <>
+          <Row cap="Of what gives">
+            <div className="flex flex-wrap gap-2">
+              {source.kind === "vehicle" && (
+                <PickOne
+                  label="Its engine"
+                  value={call.running ? "on" : "off"}
+                  chips={[
+                    { code: "on", word: "Engine runs" },
+                    { code: "off", word: "Engine off" },
+                  ]}
+                  onPick={(on) => change({ running: on === "on" })}
+                />
+              )}
+              {source.kind !== "charger" && (
+                <PickOne
+                  label="Its own charge"
+                  value={String(call.soc)}
+                  chips={[
+                    { code: "95", word: "It is full" },
+                    { code: "60", word: "Part charged" },
+                  ]}
+                  onPick={(soc) => change({ soc: Number(soc) })}
+                />
+              )}
+              <PickOne
+                label="Clamps"
+                value={String(call.clamp)}
+                chips={[
+                  { code: "1", word: "Clamps bite" },
+                  { code: "4", word: "Poor clamps" },
+                ]}
+                onPick={(c) => change({ clamp: Number(c) })}
+              />
+            </div>
+          </Row>
+          <Row cap="The rest, where it is so">
+            <PickAny
+              label="The rest"
+              value={[
+                call.boot && "boot",
+                call.post && "post",
+                call.key && "key",
+                call.makerPost && "maker",
+                call.noGlow && "noglow",
+                call.helper && "helper",
+                call.garage && "garage",
+                call.earth === "positive" && "earth",
+              ].filter((c): c is string => typeof c === "string")}
+              chips={[
+                { code: "boot", word: "Battery in the boot" },
+                { code: "post", word: "Jump post in front" },
+                { code: "helper", word: "A helper is there" },
+                { code: "maker", word: "Maker says: on the post" },
+                ...(job ? [] : [{ code: "earth", word: "Positive earth" }]),
+                { code: "key", word: "Smart key" },
+                ...(call.fuel === "diesel" && !electric ? [{ code: "noglow", word: "No glow plugs" }] : []),
+                { code: "garage", word: "Closed garage" },
+              ]}
+              onPick={(now) =>
+                change({
+                  boot: now.includes("boot"),
+                  post: now.includes("post"),
+                  key: now.includes("key"),
+                  makerPost: now.includes("maker"),
+                  noGlow: now.includes("noglow"),
+                  helper: now.includes("helper"),
+                  garage: now.includes("garage"),
+                  ...(job ? {} : { earth: now.includes("earth") ? ("positive" as const) : ("negative" as const) }),
+                })
+              }
+            />
+          </Row>
+        </>
+      )}
+    </div>
+  );
+}
