@@ -43,7 +43,8 @@ type Ready struct {
 	BoostAmps float64 `json:"boost_amps,omitempty"`
 	Battery   *Cell   `json:"battery,omitempty"`
 	Class     string  `json:"class,omitempty"`
-	Pair      bool    `json:"pair,omitempty"`
+	Pair      bool    `json:"pair,omitempty" doc:"two such batteries, side by side, or in a row of a 24 V vehicle"`
+	Volts     float64 `json:"system_volts"`
 }
 
 var (
@@ -60,14 +61,22 @@ func ready() []Ready {
 	cell := func(c battery.Chemistry, cca, ah float64) *Cell {
 		return &Cell{Chemistry: c, Rating: reading.Rating{CCA: &cca, Ah20h: &ah}}
 	}
-	return []Ready{
+	all := []Ready{
 		{Code: "pack", Word: "Pack, 600 A peak", Kind: FromPack, PeakAmps: 600},
 		{Code: "big_pack", Word: "Pack, 1500 A peak", Kind: FromPack, PeakAmps: 1500},
 		{Code: "car", Word: "A car", Kind: FromVehicle, Class: "car", Battery: cell(battery.FloodedSealed, 540, 60)},
 		{Code: "van", Word: "A van", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 760, 80)},
 		{Code: "pair", Word: "Two batteries", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 850, 95), Pair: true},
 		{Code: "boost", Word: "Charger, boost", Kind: FromCharger, BoostAmps: 120},
+		{Code: "six", Word: "A 6 V vehicle", Kind: FromVehicle, Class: "classic", Battery: cell(battery.Flooded, 640, 100), Volts: 6},
+		{Code: "truck", Word: "A 24 V vehicle", Kind: FromVehicle, Class: "van", Battery: cell(battery.Flooded, 900, 110), Pair: true, Volts: 24},
 	}
+	for i := range all {
+		if all[i].Volts == 0 {
+			all[i].Volts = 12
+		}
+	}
+	return all
 }
 
 // KitOf gives what a call picks from. The caller may keep it.

@@ -2490,9 +2490,12 @@ export interface components {
             code: string;
             /** @enum {string} */
             kind: "vehicle" | "pack" | "charger";
+            /** @description two such batteries, side by side, or in a row of a 24 V vehicle */
             pair?: boolean;
             /** Format: double */
             peak_amps?: number;
+            /** Format: double */
+            system_volts: number;
             word: string;
         };
         Reason: {

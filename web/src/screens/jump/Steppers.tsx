@@ -1,5 +1,6 @@
 import type { JumpKit, JumpPlan } from "../../lib/api";
-import { showNumber } from "../../lib/units";
+import { usePerson } from "../../lib/queries";
+import { keep, showNumber } from "../../lib/units";
 import { sourceOf, usualLeads, type Call } from "./call";
 
 type Props = { kit: JumpKit; plan: JumpPlan; call: Call; change: (to: Partial<Call>) => void };
@@ -52,6 +53,8 @@ export function Steppers({ kit, plan, call, change }: Props) {
       : []),
   ];
   const unit = plan.reached?.unit ?? "rpm";
+  const scale = usePerson().temperature;
+  const rise = (c: number) => (scale === "F" ? (c * 9) / 5 : c);
   return (
     <section aria-label="Leads and revs" className="divide-y divide-line">
       {all.map((one) => {
@@ -81,6 +84,11 @@ export function Steppers({ kit, plan, call, change }: Props) {
           </div>
         );
       })}
+      {plan.lead_rise_c_per_10s >= 1 && (
+        <p className="pt-1.5 text-[13.5px] text-soft">
+          In 10 s the leads warm by {keep(`${showNumber(rise(plan.lead_rise_c_per_10s), 0)} °${scale}`)}.
+        </p>
+      )}
     </section>
   );
 }

@@ -47,6 +47,7 @@ export function Told({ kit, choices, call, change, job }: Props) {
                   fuel: next.fuels[0] ?? "petrol",
                   volts: next.vehicle.system_volts ?? 12,
                   litres: undefined,
+                  source: "",
                   boot: code === "hybrid",
                   post: code === "hybrid",
                 });
@@ -112,11 +113,29 @@ export function Told({ kit, choices, call, change, job }: Props) {
       )}
       <div className="flex items-end">
         <button className="btn btn-quiet -ml-2.5" aria-expanded={more} onClick={() => setMore(!more)}>
-          {more ? "Less" : "More: clamps, boot, helper, maker, garage"}
+          {more ? "Less" : "More: clamps, volts, boot, helper, maker, garage, drive"}
         </button>
       </div>
       {more && (
         <>
+          {!job && (
+            <Row cap="Its system">
+              <PickOne
+                label="System volts"
+                value={String(call.volts)}
+                chips={["6", "12", "24"].map((v) => ({ code: v, word: `${v} V` }))}
+                onPick={(v) => change({ volts: Number(v), source: "" })}
+              />
+            </Row>
+          )}
+          <Row cap="The drive after it">
+            <PickOne
+              label="Drive"
+              value={String(call.drive)}
+              chips={[5, 15, 30, 60].map((m) => ({ code: String(m), word: `${m} min` }))}
+              onPick={(m) => change({ drive: Number(m) })}
+            />
+          </Row>
           <Row cap="Of what gives">
             <div className="flex flex-wrap gap-2">
               {source.kind === "vehicle" && (

@@ -67,13 +67,14 @@ export const lastCall = (job: string | undefined): Call => ({
 
 /** A call with the vehicle as its sheet has it; the battery of a hybrid is mostly in the boot, with a post in front. */
 export function onSheet(call: Call, sheet: Sheet): Call {
-  const { class: cls, fuel, earth } = sheet.job.vehicle;
+  const { class: cls, fuel, earth, system_volts: volts } = sheet.job.vehicle;
   const untold = kept(PLACE + sheet.job.id) === undefined;
   return {
     ...call,
     class: cls,
     fuel: fuel ?? call.fuel,
     earth: earth ?? "negative",
+    volts: volts ?? 12,
     ...(untold && cls === "hybrid" ? { boot: true, post: true } : {}),
   };
 }
@@ -82,7 +83,7 @@ export const freshCall = fresh;
 
 /** The source that is meant: the one picked, else what the house takes first. */
 export function sourceOf(kit: JumpKit, call: Call) {
-  const usual = kit.pack_first ? "pack" : "car";
+  const usual = { 6: "six", 24: "truck" }[call.volts] ?? (kit.pack_first ? "pack" : "car");
   return (
     kit.sources.find((s) => s.code === call.source) ?? kit.sources.find((s) => s.code === usual) ?? kit.sources[0]!
   );
@@ -95,7 +96,14 @@ export function requestOf(kit: JumpKit, choices: Choices | undefined, call: Call
   const source = sourceOf(kit, call);
   if (!job && !usual) return undefined;
   const whole = {
-    vehicle: { class: call.class, fuel: call.fuel, system_volts: call.volts, earth: call.earth },
+    vehicle: {
+      class: call.class,
+      fuel: call.fuel,
+      system_volts: call.volts,
+      earth: call.earth,
+      // A 24 V vehicle mostly has two of 12 V in a row.
+      ...(call.volts === 24 ? { arrangement: "series" } : {}),
+    },
     battery: usual && { chemistry: usual.battery.chemistry, rating: usual.battery.rating },
     soc_pct: state.soc_pct,
     soc_spread_pct: state.soc_spread_pct,
@@ -113,6 +121,7 @@ export function requestOf(kit: JumpKit, choices: Choices | undefined, call: Call
     },
     source: {
       kind: source.kind,
+      system_volts: source.system_volts,
       ...(source.kind === "vehicle"
         ? {
             battery: source.battery,
@@ -120,7 +129,7 @@ export function requestOf(kit: JumpKit, choices: Choices | undefined, call: Call
             running: call.running,
             rpm: call.rpm,
             soc_pct: call.soc,
-            ...(source.pair ? { arrangement: "parallel" } : {}),
+            ...(source.pair ? { arrangement: source.system_volts === 24 ? "series" : "parallel" } : {}),
           }
         : {}),
       ...(source.kind === "pack" ? { peak_amps: source.peak_amps, soc_pct: call.soc } : {}),
