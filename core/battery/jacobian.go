@@ -184,6 +184,9 @@ func (g *cellParts) mainSlopes(h1, u, z, left, moves, warmer, vt, closed, kelvin
 		if left > 0 {
 			m.left = byCharge * part * 1.5 / left
 		}
+		if warmer == 0 { // nobody asks how it answers to warmth
+			return m
+		}
 		m.sulphate = -byCharge * part * sulphateShut
 		m.temp = free*free*(8*warmer*n-u/kelvin*nU) + byCharge*part*8*warmer
 		return m

@@ -98,7 +98,7 @@ func (s *scene) fill(soc float64) float64 {
 }
 
 // The longest step while a battery fills, seconds, and how far ahead it is looked, hours.
-const fillStep, mostFill = 1800.0, 72.0
+const fillStep, mostFill = 3600.0, 72.0
 
 // alone is what a try reaches with nothing joined, the battery rested at a charge.
 func (s *scene) alone(soc float64) float64 {

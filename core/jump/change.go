@@ -215,7 +215,7 @@ func (s *scene) thicker(at func(func(*scene)) (float64, bool), add func(string, 
 }
 
 // waits are the marks that thicker leads are looked at after: four minutes and ten.
-var waits = [...]int{4, 7}
+var waits = [...]int{3, 6}
 
 // Words of changes.
 const (

@@ -144,7 +144,7 @@ var (
 	// Within a percent of steps a tenth as long; see TestStepsAreShortEnough.
 	tryFine  = steps{0.03, 1.4, 0.15}
 	onCharge = steps{0.5, 1.7, 40}
-	onCurve  = steps{1, 3, 120}
+	onCurve  = steps{2, 4, 240}
 )
 
 // run carries the circuit through a stretch, and gives its last moment.

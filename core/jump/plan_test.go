@@ -286,3 +286,31 @@ func TestEveryClassHasAPlan(t *testing.T) {
 		}
 	}
 }
+
+// What is promised after minutes holds when it is looked at closely, over many flat
+// batteries: a search in few steps alone promises too much for some of them.
+func TestMinutesHold(t *testing.T) {
+	seen := 0
+	for soc := 3; soc <= 15; soc += 2 {
+		for temp := -9; temp <= 1; temp += 2 {
+			for _, litres := range []string{"1.6", "2.2", "3"} {
+				for _, mm2 := range []string{"10", "16", "25"} {
+					p := planned(t, decoded(t, "flat.soc_pct", fmt.Sprint(soc), "flat.battery_c", fmt.Sprint(temp), "flat.engine.litres", litres, "leads.mm2", mm2))
+					if !p.Allowed || p.MinutesFirst == nil || *p.MinutesFirst == 0 || *p.MinutesFirst >= marks[len(marks)-1] {
+						continue
+					}
+					seen++
+					if p.Later.Reached < p.Reached.Needs-1 {
+						t.Errorf("%d %%, %d °C, %s l, %s mm²: after %g min it reaches %g of %g", soc, temp, litres, mm2, *p.MinutesFirst, p.Later.Reached, p.Reached.Needs)
+					}
+					if m := p.Minutes; m.Low > m.Best || m.High != nil && *m.High < m.Best {
+						t.Errorf("%+v", m)
+					}
+				}
+			}
+		}
+	}
+	if seen < 60 {
+		t.Errorf("only %d", seen)
+	}
+}

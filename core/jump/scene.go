@@ -143,10 +143,10 @@ func (s *scene) goalVolts() float64 {
 }
 
 // marks are the minutes of charging through the leads after which a try is looked at.
-var marks = [...]float64{0, 1, 2, 3, 4, 6, 8, 10, 12, 15, 20}
+var marks = [...]float64{0, 1, 2, 4, 6, 8, 10, 15, 20}
 
 // rough are the places in marks where what nobody knows is looked at.
-var rough = [...]int{0, 6, 10}
+var rough = [...]int{0, 5, 8}
 
 // over gives what a try reaches after minutes of charging, at some of the marks; visit,
 // where given, sees the circuit at each before it is tried.
@@ -167,7 +167,7 @@ func (s *scene) over(l lean, at []int, visit func(*Circuit)) []float64 {
 	return out
 }
 
-var all = []int{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10}
+var all = []int{0, 1, 2, 3, 4, 5, 6, 7, 8}
 
 // spread puts a curve known at rough places on all marks: its difference to the best one
 // changes in proportion.

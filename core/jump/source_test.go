@@ -54,6 +54,10 @@ func TestMakerHoldsItsVolts(t *testing.T) {
 	if amps, steep := (Maker{}).current(10); amps != 0 || steep != 0 {
 		t.Error("nothing gives something")
 	}
+	// Behind leads it yields by both.
+	if b := m.behind(0.01); math.Abs(b.Ohms-m.Ohms-0.01) > 1e-12 || b.Amps != m.Amps || m.behind(math.Inf(1)) != (Maker{}) {
+		t.Errorf("%+v", b)
+	}
 	if b := Boost(100, 15); b.Amps != 100 || b.Volts != 15 || b.Ohms <= 0 {
 		t.Errorf("%+v", b)
 	}

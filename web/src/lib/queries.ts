@@ -1,4 +1,4 @@
-import { createContext, useContext } from "react";
+import { createContext, useContext, useEffect } from "react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { api, got, type Person, type Rate, type Reading, type Session, type Sheet, type Unit } from "./api";
 
@@ -111,23 +111,38 @@ export const useChargePlan = (id: string, query: PlanQuery | undefined) =>
 export const useJumpKit = () =>
   useQuery({ queryKey: ["jump", "kit"], queryFn: () => got(api.GET("/api/jump")), staleTime: 60_000 });
 
-/** What a jump start would do; of a job's battery its sheet knows the rest. */
-export const useJumpPlan = (request: object | undefined, job: string | undefined) =>
-  useQuery({
-    queryKey: ["jump", job, request],
-    queryFn: () =>
-      got(
-        api.POST("/api/jump", {
-          params: { query: job ? { job } : {} },
-          // The document goes as it is: the server names every fault in it.
-          body: request as unknown as string,
-        }),
-      ),
+const jumpPlan = (request: object | undefined, job: string | undefined) => ({
+  queryKey: ["jump", job, request],
+  queryFn: () =>
+    got(
+      api.POST("/api/jump", {
+        params: { query: job ? { job } : {} },
+        // The document goes as it is: the server names every fault in it.
+        body: request as unknown as string,
+      }),
+    ),
+  staleTime: 30_000,
+  retry: false,
+});
+
+/**
+ * What a jump start would do; of a job's battery its sheet knows the rest. What a press
+ * would ask next is asked ahead, so that the picture follows a press at once.
+ */
+export function useJumpPlan(request: object | undefined, job: string | undefined, next: object[]) {
+  const queries = useQueryClient();
+  const plan = useQuery({
+    ...jumpPlan(request, job),
     enabled: request !== undefined,
     placeholderData: keepPreviousData,
-    staleTime: 30_000,
-    retry: false,
   });
+  const here = plan.isPlaceholderData || !plan.data ? undefined : JSON.stringify(next);
+  useEffect(() => {
+    if (!here) return;
+    for (const one of JSON.parse(here) as object[]) void queries.prefetchQuery(jumpPlan(one, job));
+  }, [here, job, queries]);
+  return plan;
+}
 
 const getBank = () => got(api.GET("/api/bank"));
 

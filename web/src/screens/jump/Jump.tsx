@@ -11,7 +11,7 @@ import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
 import { Running, useStay } from "../job/Aids";
 import { Bay } from "./Bay";
-import { freshCall, keepCall, lastCall, onSheet, requestOf, sourceOf, type Call } from "./call";
+import { afterStep, freshCall, keepCall, lastCall, onSheet, requestOf, sourceOf, type Call } from "./call";
 import { Circuit } from "./Circuit";
 import { Curve } from "./Curve";
 import { Order } from "./Order";
@@ -43,8 +43,10 @@ function Planner({ job }: { job: string | undefined }) {
       keepCall(job, next);
       return next;
     });
-  const request = kit.data && (!job || sheet.data) && requestOf(kit.data, choices.data, call, job !== undefined);
-  const plan = useJumpPlan(request, job);
+  const ask = (of: Call) =>
+    kit.data && (!job || sheet.data) ? requestOf(kit.data, choices.data, of, job !== undefined) : undefined;
+  const next = kit.data ? afterStep(kit.data, call).flatMap((c) => ask(c) ?? []) : [];
+  const plan = useJumpPlan(ask(call), job, next);
   useEffect(() => {
     document.title = "Jump start · Grapnel";
     return () => {

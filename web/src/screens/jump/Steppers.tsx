@@ -1,66 +1,20 @@
 import type { JumpKit, JumpPlan } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
 import { keep, showNumber } from "../../lib/units";
-import { sourceOf, usualLeads, type Call } from "./call";
+import { beside, steppers, type Call } from "./call";
 
 type Props = { kit: JumpKit; plan: JumpPlan; call: Call; change: (to: Partial<Call>) => void };
 
-type One = {
-  code: string;
-  name: string;
-  unit: string;
-  value: number;
-  digits: number;
-  values: number[];
-  set: (v: number) => void;
-};
-
 /** Copper, length and revs, each turned by a step; beside it what one step does. */
 export function Steppers({ kit, plan, call, change }: Props) {
-  const source = sourceOf(kit, call);
-  const usual = usualLeads[source.kind]!;
-  const all: One[] = [
-    {
-      code: "mm2",
-      name: "lead copper",
-      unit: "mm²",
-      value: call.mm2 ?? usual.mm2,
-      digits: 0,
-      values: [6, ...kit.leads_mm2],
-      set: (mm2) => change({ mm2 }),
-    },
-    {
-      code: "metres",
-      name: "lead length",
-      unit: "m",
-      value: call.metres ?? usual.metres,
-      digits: 1,
-      values: [0.6, 1, 1.5, 1.8, 2, 2.5, 3, 3.5, 4, 5, 6, 8],
-      set: (metres) => change({ metres }),
-    },
-    ...(source.kind === "vehicle" && call.running
-      ? [
-          {
-            code: "rpm",
-            name: "donor revs",
-            unit: "rpm",
-            value: call.rpm,
-            digits: 0,
-            values: [750, 1500, 2000, 2500],
-            set: (rpm: number) => change({ rpm }),
-          },
-        ]
-      : []),
-  ];
+  const all = steppers(kit, call);
   const unit = plan.reached?.unit ?? "rpm";
   const scale = usePerson().temperature;
   const rise = (c: number) => (scale === "F" ? (c * 9) / 5 : c);
   return (
     <section aria-label="Leads and revs" className="divide-y divide-line">
       {all.map((one) => {
-        const i = one.values.findIndex((v) => v >= one.value - 1e-9);
-        const less = one.values[i - 1];
-        const more = one.values[i + 1];
+        const [less, more] = beside(one);
         const turn = plan.turns.find((t) => t.code === one.code);
         return (
           <div key={one.code} className="grid grid-cols-[88px_52px_52px_1fr] items-center gap-x-2 py-1.5">
@@ -71,8 +25,8 @@ export function Steppers({ kit, plan, call, change }: Props) {
               <span className="text-[13px] text-soft"> {one.unit}</span>
               <span className="mt-1 block text-[13px] text-soft">{one.name}</span>
             </p>
-            <Key word={`Less: ${one.name}`} sign="−" to={less} set={one.set} />
-            <Key word={`More: ${one.name}`} sign="+" to={more} set={one.set} />
+            <Key word={`Less: ${one.name}`} sign="−" to={less} set={(v) => change(one.to(v))} />
+            <Key word={`More: ${one.name}`} sign="+" to={more} set={(v) => change(one.to(v))} />
             {turn && (
               <p className="pl-1 text-[13.5px] leading-tight text-soft">
                 {showNumber(turn.value, one.digits)} {one.unit}:

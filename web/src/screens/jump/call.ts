@@ -154,3 +154,65 @@ export const usualLeads: Record<string, { mm2: number; metres: number }> = {
   pack: { mm2: 16, metres: 0.6 },
   charger: { mm2: 10, metres: 1.8 },
 };
+
+/** Something turned up and down by a step. */
+export type Stepper = {
+  code: string;
+  name: string;
+  unit: string;
+  value: number;
+  digits: number;
+  values: number[];
+  to: (v: number) => Partial<Call>;
+};
+
+/** What of a call is turned by steps: copper, length, and revs where an engine runs. */
+export function steppers(kit: JumpKit, call: Call): Stepper[] {
+  const source = sourceOf(kit, call);
+  const usual = usualLeads[source.kind]!;
+  return [
+    {
+      code: "mm2",
+      name: "lead copper",
+      unit: "mm²",
+      value: call.mm2 ?? usual.mm2,
+      digits: 0,
+      values: [6, ...kit.leads_mm2],
+      to: (mm2) => ({ mm2 }),
+    },
+    {
+      code: "metres",
+      name: "lead length",
+      unit: "m",
+      value: call.metres ?? usual.metres,
+      digits: 1,
+      values: [0.6, 1, 1.5, 1.8, 2, 2.5, 3, 3.5, 4, 5, 6, 8],
+      to: (metres) => ({ metres }),
+    },
+    ...(source.kind === "vehicle" && call.running
+      ? [
+          {
+            code: "rpm",
+            name: "donor revs",
+            unit: "rpm",
+            value: call.rpm,
+            digits: 0,
+            values: [750, 1500, 2000, 2500],
+            to: (rpm: number) => ({ rpm }),
+          },
+        ]
+      : []),
+  ];
+}
+
+/** A step less and a step more, where there is one. */
+export function beside(one: Stepper): [number | undefined, number | undefined] {
+  const i = one.values.findIndex((v) => v >= one.value - 1e-9);
+  return [one.values[i - 1], one.values[i + 1]];
+}
+
+/** The call after every step that can be taken from it. */
+export const afterStep = (kit: JumpKit, call: Call): Call[] =>
+  steppers(kit, call).flatMap((one) =>
+    beside(one).flatMap((v) => (v === undefined ? [] : [{ ...call, ...one.to(v) }])),
+  );
