@@ -114,8 +114,17 @@ func (c joint) check(t *testing.T) {
 	ends := []float64{1, 3}
 	ref, _ := spice(t, c.netlist(starter, pull, ends))
 
-	k := jump.Circuit{Maker: c.maker, GiverLoad: c.own, Leads: c.leads, Flat: c.flat.Join(c.flat.Rested(c.flatAt, c.flatC), c.flatC),
-		FlatOhms: c.flatOhms, FlatLoad: c.load, Path: c.path, Starter: starter, OilC: c.oilC}
+	k := jump.Circuit{
+		Maker:     c.maker,
+		GiverLoad: c.own,
+		Leads:     c.leads,
+		Flat:      c.flat.Join(c.flat.Rested(c.flatAt, c.flatC), c.flatC),
+		FlatOhms:  c.flatOhms,
+		FlatLoad:  c.load,
+		Path:      c.path,
+		Starter:   starter,
+		OilC:      c.oilC,
+	}
 	if c.giver != nil {
 		k.Giver = c.giver.Join(c.giver.Rested(c.givesAt, c.giveC), c.giveC)
 	}
@@ -170,16 +179,32 @@ func (c joint) netlist(s engine.Starter, pull float64, ends []float64) string {
 	}
 	var points strings.Builder
 	probe := func(i int, at float64) {
-		fmt.Fprintf(&points, "meas tran md%[1]d find v(d) at=%.9[2]g\nmeas tran mf%[1]d find v(f) at=%.9[2]g\nmeas tran mn%[1]d find v(n) at=%.9[2]g\n", i, at)
-		fmt.Fprintf(&points, "let li = (v(d)-v(f))/%.12[3]g\nmeas tran ml%[1]d find li at=%.9[2]g\nlet si = (v(f)-%.12[4]g*v(n))/%.12[5]g\nmeas tran ms%[1]d find si at=%.9[2]g\n",
-			i, at, min(c.leads, 1e9), s.Back, c.path+s.Ohms)
+		fmt.Fprintf(
+			&points,
+			"meas tran md%[1]d find v(d) at=%.9[2]g\nmeas tran mf%[1]d find v(f) at=%.9[2]g\nmeas tran mn%[1]d find v(n) at=%.9[2]g\n",
+			i,
+			at,
+		)
+		fmt.Fprintf(
+			&points,
+			"let li = (v(d)-v(f))/%.12[3]g\nmeas tran ml%[1]d find li at=%.9[2]g\nlet si = (v(f)-%.12[4]g*v(n))/%.12[5]g\nmeas tran ms%[1]d find si at=%.9[2]g\n",
+			i,
+			at,
+			min(c.leads, 1e9),
+			s.Back,
+			c.path+s.Ohms,
+		)
 	}
 	probe(0, pull-0.0005)
 	if c.minutes > 0 {
 		// Before the key is turned the starter draws nothing.
 		points.Reset()
-		fmt.Fprintf(&points, "meas tran md0 find v(d) at=%[1]g\nmeas tran mf0 find v(f) at=%[1]g\nmeas tran mn0 find v(n) at=%[1]g\nlet li = (v(d)-v(f))/%.12[2]g\nmeas tran ml0 find li at=%[1]g\nlet none = 0*v(d)\nmeas tran ms0 find none at=%[1]g\n",
-			c.minutes*60, min(c.leads, 1e9))
+		fmt.Fprintf(
+			&points,
+			"meas tran md0 find v(d) at=%[1]g\nmeas tran mf0 find v(f) at=%[1]g\nmeas tran mn0 find v(n) at=%[1]g\nlet li = (v(d)-v(f))/%.12[2]g\nmeas tran ml0 find li at=%[1]g\nlet none = 0*v(d)\nmeas tran ms0 find none at=%[1]g\n",
+			c.minutes*60,
+			min(c.leads, 1e9),
+		)
 	}
 	for i, at := range ends {
 		probe(i+1, pull+at)

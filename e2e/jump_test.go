@@ -26,7 +26,14 @@ func (b *tab) call() {
 func TestDieselOnThinAndThickLeads(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	b.call()
-	b.do(click("Diesel"), click("1.6 l"), click("Nothing at all"), press(`//button[normalize-space(.)="0 °C"]`), click("A car"), reads("quite flat at 6 %"))
+	b.do(
+		click("Diesel"),
+		click("1.6 l"),
+		click("Nothing at all"),
+		press(`//button[normalize-space(.)="0 °C"]`),
+		click("A car"),
+		reads("quite flat at 6 %"),
+	)
 	less, more := `//button[@aria-label="Less: lead copper"]`, `//button[@aria-label="More: lead copper"]`
 	for _, mm2 := range []string{"16", "10", "6"} {
 		b.do(press(less), until(`document.querySelector("[data-testid=value-mm2]").textContent === "`+mm2+`"`))
@@ -51,15 +58,26 @@ func TestDieselOnThinAndThickLeads(t *testing.T) {
 		t.Errorf("the stick says %q either way", thick)
 	}
 	// What was told survives a refresh.
-	b.do(chromedp.Reload(), until(`document.querySelector("[data-testid=value-mm2]")?.textContent === "50"`), reads("1.6 l diesel, quite flat at 6 %"))
+	b.do(
+		chromedp.Reload(),
+		until(`document.querySelector("[data-testid=value-mm2]")?.textContent === "50"`),
+		reads("1.6 l diesel, quite flat at 6 %"),
+	)
 }
 
 // A hybrid is woken: no starter, no tries, the post in front, the converter as proof.
 func TestHybridIsWoken(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	b.call()
-	b.do(click("Hybrid, 12 V"), click("Pack, 600 A peak"), reads("while it wakes"), reads("jump post marked +"), reads("Orange cables: stop"),
-		reads("12.8 rising to 13.5 V"), reads("The mechanical key") /* lower case within the line */)
+	b.do(
+		click("Hybrid, 12 V"),
+		click("Pack, 600 A peak"),
+		reads("while it wakes"),
+		reads("jump post marked +"),
+		reads("Orange cables: stop"),
+		reads("12.8 rising to 13.5 V"),
+		reads("The mechanical key"), /* lower case within the line */
+	)
 	if n := b.count(`[data-testid=countdown]`); n != 0 {
 		t.Error("it counts down a try")
 	}
@@ -92,7 +110,15 @@ func TestHazardIsNotJumped(t *testing.T) {
 func TestPositiveEarthJump(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	b.call()
-	b.do(click("Classic"), click("More: clamps"), click("Positive earth"), click("A car"), reads("never across system volts"), click("A 6 V vehicle"), reads("earth is positive"))
+	b.do(
+		click("Classic"),
+		click("More: clamps"),
+		click("Positive earth"),
+		click("A car"),
+		reads("never across system volts"),
+		click("A 6 V vehicle"),
+		reads("earth is positive"),
+	)
 	steps := func() string { return b.text(`#order ol`) }
 	on := steps()
 	for i, want := range []string{"Black clamp to the flat battery’s −, its live post", "Its other end to the donor’s −", "Red lead to the donor’s +", "red clamp"} {
@@ -112,20 +138,58 @@ func TestPositiveEarthJump(t *testing.T) {
 // shop's clock, a try counts down everywhere, and how it went is written on the sheet.
 func TestJumpFromTheSheet(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
-	van := map[string]any{"vehicle": map[string]any{"class": "van", "name": "Jump van", "fuel": "diesel", "system_volts": 12, "earth": "negative", "arrangement": "single"},
-		"battery":   map[string]any{"chemistry": "flooded_sealed", "caps": "sealed", "terminals": "top", "rating": map[string]any{"cca": 720, "standard": "SAE", "ah_20h": 80}},
-		"complaint": []string{"rapid_click"}, "conditions": map[string]any{"ambient_c": -4, "battery_c": -4}}
+	van := map[string]any{
+		"vehicle": map[string]any{
+			"class":        "van",
+			"name":         "Jump van",
+			"fuel":         "diesel",
+			"system_volts": 12,
+			"earth":        "negative",
+			"arrangement":  "single",
+		},
+		"battery": map[string]any{
+			"chemistry": "flooded_sealed",
+			"caps":      "sealed",
+			"terminals": "top",
+			"rating":    map[string]any{"cca": 720, "standard": "SAE", "ah_20h": 80},
+		},
+		"complaint":  []string{"rapid_click"},
+		"conditions": map[string]any{"ambient_c": -4, "battery_c": -4},
+	}
 	id := b.newJob(van, rested(11.95))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=crank"), click("Will it start on another? Plan the jump"), reads("Jump van"), click("2.2 l"), click("A car"))
+	b.do(
+		chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=crank"),
+		click("Will it start on another? Plan the jump"),
+		reads("Jump van"),
+		click("2.2 l"),
+		click("A car"),
+	)
 	b.do(until(`document.querySelector("[data-testid=answer]").textContent.startsWith("Not yet.")`))
 	b.do(press(`//button[contains(., "Clamps are on:")]`), reads("on the leads to go"))
 	var calls bool
-	b.do(fetched(`return fetch("/api/clock").then(r => r.json()).then(c => c.moments.some(m => m.job_id === "`+id+`" && m.kind === "jump" && m.word === "try it"))`, &calls))
+	b.do(
+		fetched(
+			`return fetch("/api/clock").then(r => r.json()).then(c => c.moments.some(m => m.job_id === "`+id+`" && m.kind === "jump" && m.word === "try it"))`,
+			&calls,
+		),
+	)
 	if !calls {
 		t.Error("the clock does not call to try it")
 	}
 	b.do(click("Tried"), reads("Clamps are on:"))
-	b.do(press(`//button[contains(., "Try now: 10 s")]`), until(`document.querySelector("[data-testid=countdown]") !== null`), chromedp.Navigate(theatre.URL+"/"),
-		reads("Back to it"), click("Back to it"), reads("Clamps on, in this order"))
-	b.do(click("Write down how it went"), click("On another battery"), click("Yes"), press(`//button[contains(., "Save")]`), reads("Check the charging volts"))
+	b.do(
+		press(`//button[contains(., "Try now: 10 s")]`),
+		until(`document.querySelector("[data-testid=countdown]") !== null`),
+		chromedp.Navigate(theatre.URL+"/"),
+		reads("Back to it"),
+		click("Back to it"),
+		reads("Clamps on, in this order"),
+	)
+	b.do(
+		click("Write down how it went"),
+		click("On another battery"),
+		click("Yes"),
+		press(`//button[contains(., "Save")]`),
+		reads("Check the charging volts"),
+	)
 }

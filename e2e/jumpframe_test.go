@@ -48,8 +48,15 @@ func BenchmarkJumpStep(b *testing.B) {
 		t := open(b, stage.Desktop)
 		t.signIn("Ines")
 		t.call()
-		t.do(click("Diesel"), click("2.2 l"), click("Nothing at all"), click("A car"), click("Fold what was told"), reads("Once it runs"),
-			fetched(stepped, &got))
+		t.do(
+			click("Diesel"),
+			click("2.2 l"),
+			click("Nothing at all"),
+			click("A car"),
+			click("Fold what was told"),
+			reads("Once it runs"),
+			fetched(stepped, &got),
+		)
 	}
 	b.ReportMetric(got.Half*1e6, "shown-ns")
 	b.ReportMetric(got.Most, "frame-ms")

@@ -38,14 +38,21 @@ func TestPlanJumpOfACase(t *testing.T) {
 		t.Errorf("half charged it reaches %g, flat %g", better.Reached.Best, p.Reached.Best)
 	}
 	// What the request says of charge, label and hazards gives way to the sheet.
-	lies := jumpOf(t, flat, `{"flat": {"soc_pct": 100, "hazards": ["leaking"], "battery": 7, "vehicle": null}, "source": {"kind": "pack", "peak_amps": 600}}`)
+	lies := jumpOf(
+		t,
+		flat,
+		`{"flat": {"soc_pct": 100, "hazards": ["leaking"], "battery": 7, "vehicle": null}, "source": {"kind": "pack", "peak_amps": 600}}`,
+	)
 	if !lies.Allowed || lies.Reached.Best != p.Reached.Best {
 		t.Errorf("%+v against %+v", lies.Reached, p.Reached)
 	}
 	// Twice the draw, and cables that lose a volt at it.
 	cranked := flat
-	cranked.Readings = append(cranked.Readings, reading.Of(station.Crank, reading.Fields{"volts_min": 9.0, "amps": 400.0, "turned": "slow",
-		"drop_live_volts": 1.0, "drop_earth_volts": 0.2}))
+	cranked.Readings = append(
+		cranked.Readings,
+		reading.Of(station.Crank, reading.Fields{"volts_min": 9.0, "amps": 400.0, "turned": "slow",
+			"drop_live_volts": 1.0, "drop_earth_volts": 0.2}),
+	)
 	slow := jumpOf(t, cranked, onPack)
 	if slow.Reached.Best >= p.Reached.Best {
 		t.Errorf("it drew much and reaches %g instead of %g", slow.Reached.Best, p.Reached.Best)
@@ -61,7 +68,10 @@ func TestPlanJumpOfACase(t *testing.T) {
 	}
 	// An engine that did not turn says nothing of its steady draw.
 	stuck := flat
-	stuck.Readings = append(stuck.Readings, reading.Of(station.Crank, reading.Fields{"volts_min": 9.0, "amps": 400.0, "turned": "no"}))
+	stuck.Readings = append(
+		stuck.Readings,
+		reading.Of(station.Crank, reading.Fields{"volts_min": 9.0, "amps": 400.0, "turned": "no"}),
+	)
 	if got := jumpOf(t, stuck, onPack); got.Reached.Best != p.Reached.Best {
 		t.Errorf("%g instead of %g", got.Reached.Best, p.Reached.Best)
 	}
@@ -116,7 +126,8 @@ func TestPlanJumpHazardsAndSchools(t *testing.T) {
 func TestPlanJumpBadInput(t *testing.T) {
 	for request, say := range map[string]string{`{`: "broken JSON", `[]`: "an object is needed", `{}`: "source: is missing", `{"source": {"kind": "pack"}}`: "peak_amps",
 		`{"flat": {"colour": 1}, "source": {"kind": "pack", "cca": 300}}`: "flat.colour"} {
-		if _, _, err := PlanJump(car(at(20)), readingtest.Labels, []byte(request), words.Voice{}); err == nil || !strings.Contains(err.Error(), say) {
+		if _, _, err := PlanJump(car(at(20)), readingtest.Labels, []byte(request), words.Voice{}); err == nil ||
+			!strings.Contains(err.Error(), say) {
 			t.Errorf("%s: %v", request, err)
 		}
 	}

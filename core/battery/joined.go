@@ -88,6 +88,10 @@ func (j *Joined) corrected(volts, ohms, seconds float64, most int) (amps, siemen
 			far = max(far, math.Abs(j.cells[i].fixed))
 		}
 		d := (gap - fixed) / steep
+		if !(math.Abs(d) < absurdAmps) { // a wreck driven beyond where the laws hold: it stays as it was
+			steep = j.strap + ohms*share + absurdOhms
+			break
+		}
 		j.amps += d
 		for i := range j.n {
 			w := &j.cells[i]
@@ -146,16 +150,20 @@ const (
 	fewCorrections      = 2
 )
 
+// What no correction of a current is, amps; and what a battery whose laws give out counts
+// as, ohms.
+const absurdAmps, absurdOhms = 1e6, 0.1
+
 // noGas is a cell's volts under which it makes less than a twentieth of what it gasses
 // with at rest: nothing beside the currents of a circuit.
 const noGas = 1.95
 
 // Go carries the battery through a stretch as last answered, and warms it by what that
-// took.
+// took; no hotter than its acid boils, where the circuit it is in has other worries.
 func (j *Joined) Go(seconds float64) {
 	for i := range j.n {
 		v, w := j.y[atCell+stride*i:], &j.cells[i]
-		v[0], v[1], v[2] = w.pore, w.bulk, w.polar
+		v[0], v[1], v[2] = clamp(w.pore, curveFrom, curveTo), clamp(w.bulk, curveFrom, curveTo), w.polar
 		w.was = w.into
 	}
 	var dy vector
@@ -164,7 +172,7 @@ func (j *Joined) Go(seconds float64) {
 	j.lid = 0 // what flows there is not through the cells
 	j.slope(&j.y, &dy, 0)
 	j.lid = lid
-	j.y[atTemp] += dy[atTemp] * seconds
+	j.y[atTemp] = clamp(j.y[atTemp]+dy[atTemp]*seconds, coldestC, boilsC)
 	for i := range j.n { // hard sulphate dissolves or grows
 		v := j.y[atCell+stride*i:]
 		v[3] = clamp(v[3]+dy[atCell+stride*i+3]*seconds, 0, 1)

@@ -42,7 +42,14 @@ func TestJoinedFollowsRun(t *testing.T) {
 					if c.volts < 12 {
 						sign = -1
 					}
-					want, err := b.Run(from, Duty{Source: Source{Amps: math.Inf(int(sign)), Volts: c.volts, Ohms: c.ohms}, Ambient: Ambient{Start: temp}, Seconds: long})
+					want, err := b.Run(
+						from,
+						Duty{
+							Source:  Source{Amps: math.Inf(int(sign)), Volts: c.volts, Ohms: c.ohms},
+							Ambient: Ambient{Start: temp},
+							Seconds: long,
+						},
+					)
 					if err != nil || want.Volts < 8 || want.Volts > 17 || sign*want.Amps < 0.1 {
 						continue
 					}

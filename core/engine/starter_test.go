@@ -103,7 +103,8 @@ func TestCylinders(t *testing.T) {
 	last := math.Inf(1)
 	for _, n := range []int{1, 2, 3, 4, 6, 8} {
 		s := Make{Fuel: "diesel", Litres: 2, Cylinders: n, Volts: 12}.Starter(200)
-		if s.Break >= last || n > 1 && s.Fires(0) >= (Make{Fuel: "diesel", Litres: 2, Cylinders: 1, Volts: 12}).Starter(200).Fires(0) {
+		if s.Break >= last ||
+			n > 1 && s.Fires(0) >= (Make{Fuel: "diesel", Litres: 2, Cylinders: 1, Volts: 12}).Starter(200).Fires(0) {
 			t.Errorf("%d cylinders: %g", n, s.Break)
 		}
 		last = s.Break

@@ -41,7 +41,11 @@ func (r *Request) after(s *scene, p *Plan) {
 	usual := energy.UsualOf(class)
 	k := r.Flat.Vehicle.SystemVolts / 12
 	spare := r.Flat.AlternatorAmps - usual.LoadAmps[energy.SomeOn]/k
-	alternator := Maker{Volts: energy.Regulated(energy.UsualVolts, s.flatC, r.Flat.Vehicle.SystemVolts), Amps: spare, Ohms: regulated / spare}
+	alternator := Maker{
+		Volts: energy.Regulated(energy.UsualVolts, s.flatC, r.Flat.Vehicle.SystemVolts),
+		Amps:  spare,
+		Ohms:  regulated / spare,
+	}
 	driven := func(minutes float64) float64 {
 		if spare <= 0 {
 			return s.soc

@@ -31,7 +31,22 @@ func TestQuarterOfAnHour(t *testing.T) {
 		t.Errorf("a fuller battery takes %.1f %%", fuller)
 	}
 	// A mower's coil gives 3 to 16 A: fifteen minutes are about an ampere-hour.
-	mower := planned(t, decoded(t, "flat.vehicle.class", `"mower"`, "flat.vehicle.fuel", petrol, "flat.engine.litres", "0.5", "flat.battery.rating", `{"cca": 300, "ah_20h": 28}`, "flat.battery_c", "15"))
+	mower := planned(
+		t,
+		decoded(
+			t,
+			"flat.vehicle.class",
+			`"mower"`,
+			"flat.vehicle.fuel",
+			petrol,
+			"flat.engine.litres",
+			"0.5",
+			"flat.battery.rating",
+			`{"cca": 300, "ah_20h": 28}`,
+			"flat.battery_c",
+			"15",
+		),
+	)
 	if ah := mower.PutBack / 100 * 28; ah < 0.5 || ah > 3.5 {
 		t.Errorf("a mower's coil puts back %.1f Ah", ah)
 	}
@@ -113,7 +128,8 @@ func TestDaysStartable(t *testing.T) {
 			t.Errorf("at %g %%, %+g of the margin: %+v", soc, off, a)
 		}
 	}
-	if worn, err := decodedScene(t, "flat.health_pct", "20", "flat.battery_c", "-18", "flat.soc_pct", "90"); err != nil || !math.IsInf(worn.least(), 1) {
+	if worn, err := decodedScene(t, "flat.health_pct", "20", "flat.battery_c", "-18", "flat.soc_pct", "90"); err != nil ||
+		!math.IsInf(worn.least(), 1) {
 		t.Errorf("a worn one starts from %g %%", worn.least())
 	}
 }

@@ -16,7 +16,10 @@ func someCircuit(t testing.TB) *Circuit {
 		t.Fatal(err)
 	}
 	return &Circuit{Giver: b.Join(b.Rested(90, 10), 10), Maker: Alternator(90, 2000, 10, 14.4), Leads: 9e-3,
-		Flat: b.Join(b.Rested(15, 0), 0), FlatLoad: 8, Path: 2e-3, Starter: engine.Make{Fuel: "petrol", Litres: 1.6, Volts: 12}.Starter(121)}
+		Flat: b.Join(
+			b.Rested(15, 0),
+			0,
+		), FlatLoad: 8, Path: 2e-3, Starter: engine.Make{Fuel: "petrol", Litres: 1.6, Volts: 12}.Starter(121)}
 }
 
 func BenchmarkJumpTry(b *testing.B) {

@@ -30,8 +30,19 @@ const (
 	changeWarm    = "warm"
 )
 
-var changeCodes = []string{changeMinutes, changeStart, changeRevs, changeClean, changeBody, changeShorter, changeThicker, changeBoth,
-	changePack, changePair, changeWarm}
+var changeCodes = []string{
+	changeMinutes,
+	changeStart,
+	changeRevs,
+	changeClean,
+	changeBody,
+	changeShorter,
+	changeThicker,
+	changeBoth,
+	changePack,
+	changePair,
+	changeWarm,
+}
 
 // What is at hand to change to. Common practice, no source: leads as they are sold, a
 // clamp brushed to bright metal, packs by their cranking amps, an engine warmed by a
@@ -180,8 +191,12 @@ func (s *scene) turns(r Request) []Turn {
 }
 
 // thicker looks for the thinnest leads that do at once, else with some minutes.
-func (s *scene) thicker(at func(func(*scene)) (float64, bool), add func(string, float64, float64, float64, string, string, ...any),
-	done func() bool, goal float64) {
+func (s *scene) thicker(
+	at func(func(*scene)) (float64, bool),
+	add func(string, float64, float64, float64, string, string, ...any),
+	done func() bool,
+	goal float64,
+) {
 	var thick []float64
 	for _, mm2 := range leadSizes {
 		if (mm2 > s.leads.MM2 || s.leads.Metal != Copper) && len(thick) < mostSizes {

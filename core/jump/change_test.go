@@ -12,9 +12,22 @@ func made(t *testing.T, edits []string, c Remedy) Plan {
 	t.Helper()
 	value := fmt.Sprint(c.Value)
 	by := map[string][]string{
-		changeStart: {"source.running", "true", "source.rpm", value}, changeRevs: {"source.rpm", value}, changeClean: {"leads.clamp_milliohms", "0.3"},
-		changeBody: {"clamp_on", `"body"`}, changeShorter: {"leads.metres", value}, changeThicker: {"leads.mm2", value, "leads.metal", `"copper"`},
-		changeBoth: {"leads.mm2", value, "leads.metal", `"copper"`}, changePack: {"source.cca", value, "source.peak_amps", "null"},
+		changeStart: {
+			"source.running",
+			"true",
+			"source.rpm",
+			value,
+		}, changeRevs: {"source.rpm", value}, changeClean: {"leads.clamp_milliohms", "0.3"},
+		changeBody: {
+			"clamp_on",
+			`"body"`,
+		}, changeShorter: {"leads.metres", value}, changeThicker: {"leads.mm2", value, "leads.metal", `"copper"`},
+		changeBoth: {
+			"leads.mm2",
+			value,
+			"leads.metal",
+			`"copper"`,
+		}, changePack: {"source.cca", value, "source.peak_amps", "null"},
 		changePair: {"source.arrangement", `"parallel"`}, changeWarm: {"flat.engine.oil_c", value}, changeMinutes: nil,
 	}
 	return planned(t, decoded(t, append(slices.Clone(edits), by[c.Code]...)...))
@@ -32,16 +45,72 @@ func TestChangesDoWhatTheySay(t *testing.T) {
 		{"flat.soc_pct", "8", "leads.clamp_milliohms", "3", "flat.engine.litres", "1.9"},
 		{"flat.soc_pct", "8", "leads.metal", `"clad_aluminium"`, "leads.mm2", "16", "flat.engine.litres", "1.6"},
 		{"flat.soc_pct", "8", "clamp_on", `"post"`, "leads.clamp_milliohms", "0.3", "leads.mm2", "35", "source.rpm", "2000"},
-		{"flat.soc_pct", "10", "flat.battery_c", "-8", "leads.mm2", "70", "leads.clamp_milliohms", "0.3", "leads.metres", "1.5", "source.rpm", "2000",
-			"source.battery.rating", `{"cca": 350, "ah_20h": 38}`},
+		{
+			"flat.soc_pct",
+			"10",
+			"flat.battery_c",
+			"-8",
+			"leads.mm2",
+			"70",
+			"leads.clamp_milliohms",
+			"0.3",
+			"leads.metres",
+			"1.5",
+			"source.rpm",
+			"2000",
+			"source.battery.rating",
+			`{"cca": 350, "ah_20h": 38}`,
+		},
 		{"source", `{"kind": "pack", "cca": 120}`, "flat.soc_pct", "12"},
-		{"source", `{"kind": "pack", "cca": 240, "soc_pct": 70}`, "flat.soc_pct", "12", "flat.engine.litres", "3", "flat.battery_c", "-5"},
-		{"source", `{"kind": "charger", "boost_amps": 60}`, "flat.soc_pct", "12", "flat.engine.litres", "3", "flat.battery_c", "-5"},
-		{"flat.vehicle.class", `"hybrid"`, "source", `{"kind": "pack", "cca": 40, "soc_pct": 50}`, "flat.soc_pct", "1", "flat.battery_c", "0"},
+		{
+			"source",
+			`{"kind": "pack", "cca": 240, "soc_pct": 70}`,
+			"flat.soc_pct",
+			"12",
+			"flat.engine.litres",
+			"3",
+			"flat.battery_c",
+			"-5",
+		},
+		{
+			"source",
+			`{"kind": "charger", "boost_amps": 60}`,
+			"flat.soc_pct",
+			"12",
+			"flat.engine.litres",
+			"3",
+			"flat.battery_c",
+			"-5",
+		},
+		{
+			"flat.vehicle.class",
+			`"hybrid"`,
+			"source",
+			`{"kind": "pack", "cca": 40, "soc_pct": 50}`,
+			"flat.soc_pct",
+			"1",
+			"flat.battery_c",
+			"0",
+		},
 	}
 	for i := range 12 {
-		base = append(base, []string{"flat.soc_pct", fmt.Sprint(5 + 2*i), "flat.battery_c", fmt.Sprint(-6 + i), "leads.mm2", []string{"10", "16", "25"}[i%3],
-			"leads.metres", []string{"3", "5"}[i%2], "clamp_on", []string{`"post"`, `"body"`}[i%2], "source.soc_pct", "80"})
+		base = append(
+			base,
+			[]string{
+				"flat.soc_pct",
+				fmt.Sprint(5 + 2*i),
+				"flat.battery_c",
+				fmt.Sprint(-6 + i),
+				"leads.mm2",
+				[]string{"10", "16", "25"}[i%3],
+				"leads.metres",
+				[]string{"3", "5"}[i%2],
+				"clamp_on",
+				[]string{`"post"`, `"body"`}[i%2],
+				"source.soc_pct",
+				"80",
+			},
+		)
 	}
 	for _, edits := range base {
 		p := planned(t, decoded(t, edits...))
@@ -82,7 +151,20 @@ func TestChangesDoWhatTheySay(t *testing.T) {
 
 // Where the maker wants the post, the metal is not offered.
 func TestMakersPostStands(t *testing.T) {
-	edits := []string{"flat.soc_pct", "8", "clamp_on", `"post"`, "leads.clamp_milliohms", "0.3", "leads.mm2", "35", "source.rpm", "2000", "maker_says_post", "true"}
+	edits := []string{
+		"flat.soc_pct",
+		"8",
+		"clamp_on",
+		`"post"`,
+		"leads.clamp_milliohms",
+		"0.3",
+		"leads.mm2",
+		"35",
+		"source.rpm",
+		"2000",
+		"maker_says_post",
+		"true",
+	}
 	for _, c := range planned(t, decoded(t, edits...)).Changes {
 		if c.Code == changeBody {
 			t.Error("it is offered")

@@ -89,6 +89,9 @@ func (k *Circuit) balance(donor, flat, seconds float64) (t trial) {
 	return t
 }
 
+// most is by how many amps a circuit may miss and still be searched on.
+const most = 1e6
+
 // settledAmps is within what the currents of a circuit add up.
 const settledAmps = 0.05
 
@@ -116,6 +119,9 @@ func (k *Circuit) Step(seconds float64) Moment {
 				break
 			}
 			part /= 2
+		}
+		if !(math.Abs(best.miss1)+math.Abs(best.miss2) < most) {
+			break
 		}
 		t = best
 	}

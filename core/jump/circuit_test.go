@@ -71,7 +71,8 @@ func TestCurrentsAddUp(t *testing.T) {
 			if d := m.LeadAmps - m.FlatAmps - m.StarterAmps - 8; math.Abs(d) > settledAmps {
 				t.Fatalf("%+v: %g A vanish at the flat one", m, d)
 			}
-			if math.Abs(m.GiverVolts-m.FlatVolts-m.LeadAmps*k.Leads) > 1e-9 || math.Abs(m.FlatVolts-m.StarterVolts-m.StarterAmps*k.Path) > 1e-9 {
+			if math.Abs(m.GiverVolts-m.FlatVolts-m.LeadAmps*k.Leads) > 1e-9 ||
+				math.Abs(m.FlatVolts-m.StarterVolts-m.StarterAmps*k.Path) > 1e-9 {
 				t.Fatalf("%+v: Ohm", m)
 			}
 			if m.RPM < 0 || m.StarterAmps < 0 || m.StarterVolts < 0 || m.StarterVolts > 15 {
@@ -120,7 +121,8 @@ func TestGuessChangesNothing(t *testing.T) {
 	for range 200 {
 		k := anyCircuit(rng)
 		fresh := k.Fork().crankQuick(&guess{})
-		if got := k.crankQuick(&near); fresh.FlatVolts > 6 && math.Abs(got.RPM-fresh.RPM) > 0.003*fresh.RPM+0.05 || fresh.FlatVolts > 6 && math.Abs(got.StarterAmps-fresh.StarterAmps) > 0.01*fresh.StarterAmps+0.2 {
+		if got := k.crankQuick(&near); fresh.FlatVolts > 6 && math.Abs(got.RPM-fresh.RPM) > 0.003*fresh.RPM+0.05 ||
+			fresh.FlatVolts > 6 && math.Abs(got.StarterAmps-fresh.StarterAmps) > 0.01*fresh.StarterAmps+0.2 {
 			t.Fatalf("%+v after another, %+v afresh", got, fresh)
 		}
 	}
@@ -138,7 +140,14 @@ func TestCircuitByItself(t *testing.T) {
 		t.Errorf("%g and %g Ah", other.Flat.Ah(), k.Flat.Ah())
 	}
 	b := stock[1]
-	alone := &Circuit{Leads: math.Inf(1), Flat: b.Join(b.Rested(90, 15), 15), FlatLoad: 8, Path: 0.002, OilC: 15, Starter: k.Starter}
+	alone := &Circuit{
+		Leads:    math.Inf(1),
+		Flat:     b.Join(b.Rested(90, 15), 15),
+		FlatLoad: 8,
+		Path:     0.002,
+		OilC:     15,
+		Starter:  k.Starter,
+	}
 	m := alone.Crank(3)
 	if math.Abs(m.StarterAmps+8+m.FlatAmps) > settledAmps || m.RPM < 150 || m.LeadAmps != 0 {
 		t.Errorf("%+v", m)

@@ -68,8 +68,23 @@ func ready() []Ready {
 		{Code: "van", Word: "A van", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 760, 80)},
 		{Code: "pair", Word: "Two batteries", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 850, 95), Pair: true},
 		{Code: "boost", Word: "Charger, boost", Kind: FromCharger, BoostAmps: 120},
-		{Code: "six", Word: "A 6 V vehicle", Kind: FromVehicle, Class: "classic", Battery: cell(battery.Flooded, 640, 100), Volts: 6},
-		{Code: "truck", Word: "A 24 V vehicle", Kind: FromVehicle, Class: "van", Battery: cell(battery.Flooded, 900, 110), Pair: true, Volts: 24},
+		{
+			Code:    "six",
+			Word:    "A 6 V vehicle",
+			Kind:    FromVehicle,
+			Class:   "classic",
+			Battery: cell(battery.Flooded, 640, 100),
+			Volts:   6,
+		},
+		{
+			Code:    "truck",
+			Word:    "A 24 V vehicle",
+			Kind:    FromVehicle,
+			Class:   "van",
+			Battery: cell(battery.Flooded, 900, 110),
+			Pair:    true,
+			Volts:   24,
+		},
 	}
 	for i := range all {
 		if all[i].Volts == 0 {
@@ -81,7 +96,13 @@ func ready() []Ready {
 
 // KitOf gives what a call picks from. The caller may keep it.
 func KitOf() Kit {
-	return Kit{States: slices.Clone(states), Sizes: slices.Clone(sizes), Sources: ready(), Leads: slices.Clone(leadSizes[:]), Hazards: hazards.Terms()}
+	return Kit{
+		States:  slices.Clone(states),
+		Sizes:   slices.Clone(sizes),
+		Sources: ready(),
+		Leads:   slices.Clone(leadSizes[:]),
+		Hazards: hazards.Terms(),
+	}
 }
 
 // about says what the flat vehicle is taken to be.
@@ -103,7 +124,17 @@ func (r *Request) about() words.Text {
 	if engine == "" || engine == "none" {
 		return words.Say(aboutPlain, "state", state, "soc", measure.Percents(f.SOCPct), "temp", measure.Degrees(f.BatteryC))
 	}
-	return words.Say(aboutEngine, "engine", engine, "state", state, "soc", measure.Percents(f.SOCPct), "temp", measure.Degrees(f.BatteryC))
+	return words.Say(
+		aboutEngine,
+		"engine",
+		engine,
+		"state",
+		state,
+		"soc",
+		measure.Percents(f.SOCPct),
+		"temp",
+		measure.Degrees(f.BatteryC),
+	)
 }
 
 const (

@@ -166,9 +166,15 @@ func unoffered() []Unoffered {
 }
 
 var heard = [][2]string{
-	{"The earthed lead before the live one", "From then on every touch of the live clamp on metal is a short through both batteries."},
+	{
+		"The earthed lead before the live one",
+		"From then on every touch of the live clamp on metal is a short through both batteries.",
+	},
 	{"The live clamp last", "Its spark is at the battery, where the gas is, and all metal around it is the other pole."},
-	{"Earthed clamp on the frame by the battery, a fuel line or painted metal", "Gas, petrol or no contact: bare metal of the engine, an arm’s length away."},
+	{
+		"Earthed clamp on the frame by the battery, a fuel line or painted metal",
+		"Gas, petrol or no contact: bare metal of the engine, an arm’s length away.",
+	},
 	{"The donor at full revs", "Its alternator is at nine tenths from 2000; more only frightens its electronics."},
 	{"Taking the flat battery’s cable off while it runs", "The alternator loses what holds it: its volts leap, and modules die."},
 }

@@ -26,7 +26,11 @@ func walk(t *testing.T, label string, kind string, connect, disconnect []Act) {
 		if s.Clamp == 0 {
 			continue
 		}
-		ends[s.Clamp] = &end{lead: s.Side, flat: s.Place == AtFlatLive || s.Place == AtJumpPost || s.Place == AtMetal || s.Place == AtFlatEarthed, place: s.Place}
+		ends[s.Clamp] = &end{
+			lead:  s.Side,
+			flat:  s.Place == AtFlatLive || s.Place == AtJumpPost || s.Place == AtMetal || s.Place == AtFlatEarthed,
+			place: s.Place,
+		}
 		on = append(on, s.Clamp)
 	}
 	want := 4
@@ -130,7 +134,8 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 									if s.Clamp > 0 {
 										last = s
 									}
-									if s.Clamp > 0 && (s.Side == "live" && s.Post != live || s.Side == "earthed" && s.Post != earthed) {
+									if s.Clamp > 0 &&
+										(s.Side == "live" && s.Post != live || s.Side == "earthed" && s.Post != earthed) {
 										t.Errorf("%s: clamp %d at %s is %s", label, s.Clamp, s.Post, s.Side)
 									}
 								}

@@ -41,10 +41,23 @@ func edited(t testing.TB, pairs ...string) []byte {
 	var doc map[string]any
 	data, _ := json.Marshal(map[string]any{
 		"format": RequestFormat,
-		"flat": map[string]any{"vehicle": map[string]any{"class": "car", "fuel": "diesel"}, "battery": map[string]any{"chemistry": "flooded",
-			"rating": map[string]any{"cca": 800, "ah_20h": 90}}, "soc_pct": 20, "battery_c": 0, "engine": map[string]any{"litres": 2.2}},
-		"source": map[string]any{"kind": "vehicle", "battery": map[string]any{"chemistry": "agm", "rating": map[string]any{"cca": 700, "ah_20h": 70}},
-			"running": true, "alternator_amps": 90},
+		"flat": map[string]any{
+			"vehicle": map[string]any{"class": "car", "fuel": "diesel"},
+			"battery": map[string]any{"chemistry": "flooded",
+				"rating": map[string]any{
+					"cca":    800,
+					"ah_20h": 90,
+				}},
+			"soc_pct":   20,
+			"battery_c": 0,
+			"engine":    map[string]any{"litres": 2.2},
+		},
+		"source": map[string]any{
+			"kind":            "vehicle",
+			"battery":         map[string]any{"chemistry": "agm", "rating": map[string]any{"cca": 700, "ah_20h": 70}},
+			"running":         true,
+			"alternator_amps": 90,
+		},
 		"leads": map[string]any{"mm2": 25, "metres": 3}})
 	if err := json.Unmarshal(data, &doc); err != nil {
 		t.Fatal(err)
@@ -102,7 +115,8 @@ func TestPlanAgreesWithItself(t *testing.T) {
 			}
 		}
 		if p.Wake == nil {
-			if f := p.Now; math.Abs(f.SourceRest-lost-f.StarterVolts) > 0.05 || *p.StarterVolts != f.StarterVolts || *p.CrankRPM != f.Reached {
+			if f := p.Now; math.Abs(f.SourceRest-lost-f.StarterVolts) > 0.05 || *p.StarterVolts != f.StarterVolts ||
+				*p.CrankRPM != f.Reached {
 				t.Errorf("%v: %.2f V less %.2f V is not %.2f V", c, f.SourceRest, lost, f.StarterVolts)
 			}
 		} else if p.StarterVolts != nil || p.CrankRPM != nil || p.Reached.Unit != "V" {
@@ -141,7 +155,10 @@ func TestPlanAgreesWithItself(t *testing.T) {
 		if wrong := document.Check(tree, PlanShape()); err != nil || len(wrong) > 0 {
 			t.Errorf("%v: %v", c, wrong)
 		}
-		if strings.ContainsAny(strings.NewReplacer(`":{`, "", `[{`, "", `},{`, "", `}]`, "", `}`, "", `{"`, "").Replace(string(data)), "{}") {
+		if strings.ContainsAny(
+			strings.NewReplacer(`":{`, "", `[{`, "", `},{`, "", `}]`, "", `}`, "", `{"`, "").Replace(string(data)),
+			"{}",
+		) {
 			t.Errorf("%v: a place is not filled in %s", c, data)
 		}
 	}
@@ -158,7 +175,8 @@ func TestSecondTryWorks(t *testing.T) {
 	if p.Later.FlatAmps > -50 || p.Now.FlatAmps < p.Later.FlatAmps || p.Later.LeadAmps >= p.Now.LeadAmps {
 		t.Errorf("now %+v, later %+v", p.Now, p.Later)
 	}
-	if p.Answer.String() != "Not yet." || !strings.Contains(p.Then.String(), fmt.Sprintf("%.0f min", *p.MinutesFirst)) || !strings.Contains(p.Why.String(), "second try") {
+	if p.Answer.String() != "Not yet." || !strings.Contains(p.Then.String(), fmt.Sprintf("%.0f min", *p.MinutesFirst)) ||
+		!strings.Contains(p.Why.String(), "second try") {
 		t.Errorf("%s %s %s", p.Answer, p.Then, p.Why)
 	}
 	codes := []string{}
@@ -176,14 +194,49 @@ func TestSecondTryWorks(t *testing.T) {
 // A small pack turns a small petrol engine, but not a large cold diesel. Common practice,
 // no source.
 func TestSmallPack(t *testing.T) {
-	small := planned(t, decoded(t, "source", aPack, "flat.vehicle.fuel", petrol, "flat.engine.litres", "1.2", "flat.battery.rating", `{"cca": 440, "ah_20h": 45}`))
+	small := planned(
+		t,
+		decoded(
+			t,
+			"source",
+			aPack,
+			"flat.vehicle.fuel",
+			petrol,
+			"flat.engine.litres",
+			"1.2",
+			"flat.battery.rating",
+			`{"cca": 440, "ah_20h": 45}`,
+		),
+	)
 	large := planned(t, decoded(t, "source", aPack, "flat.engine.litres", "3", "flat.battery_c", "-8", "source.soc_pct", "90"))
 	if small.Starts != Yes || large.Starts != No {
 		t.Errorf("the small engine %s (%+v), the large one %s (%+v)", small.Starts, small.Reached, large.Starts, large.Reached)
 	}
 	// Cold and half empty, it is less of a pack.
-	tired := planned(t, decoded(t, "source", `{"kind": "pack", "peak_amps": 600, "soc_pct": 40, "battery_c": -15}`, "flat.vehicle.fuel", petrol, "flat.engine.litres", "1.2"))
-	fresh := planned(t, decoded(t, "source", `{"kind": "pack", "peak_amps": 600, "soc_pct": 100, "battery_c": 20}`, "flat.vehicle.fuel", petrol, "flat.engine.litres", "1.2"))
+	tired := planned(
+		t,
+		decoded(
+			t,
+			"source",
+			`{"kind": "pack", "peak_amps": 600, "soc_pct": 40, "battery_c": -15}`,
+			"flat.vehicle.fuel",
+			petrol,
+			"flat.engine.litres",
+			"1.2",
+		),
+	)
+	fresh := planned(
+		t,
+		decoded(
+			t,
+			"source",
+			`{"kind": "pack", "peak_amps": 600, "soc_pct": 100, "battery_c": 20}`,
+			"flat.vehicle.fuel",
+			petrol,
+			"flat.engine.litres",
+			"1.2",
+		),
+	)
 	if tired.Reached.Best >= fresh.Reached.Best {
 		t.Errorf("tired %g, fresh %g", tired.Reached.Best, fresh.Reached.Best)
 	}
@@ -205,8 +258,22 @@ func said(p Plan, code string) bool {
 // a hazard stops them like any other.
 func TestWake(t *testing.T) {
 	for _, class := range []string{"hybrid", "electric"} {
-		p := planned(t, decoded(t, "flat.vehicle.class", fmt.Sprintf("%q", class), "source", aPack, "flat.battery.rating", `{"cca": 325, "ah_20h": 45}`,
-			"flat.jump_post", "true", "flat.battery_place", `"boot"`))
+		p := planned(
+			t,
+			decoded(
+				t,
+				"flat.vehicle.class",
+				fmt.Sprintf("%q", class),
+				"source",
+				aPack,
+				"flat.battery.rating",
+				`{"cca": 325, "ah_20h": 45}`,
+				"flat.jump_post",
+				"true",
+				"flat.battery_place",
+				`"boot"`,
+			),
+		)
 		if p.Wake == nil || p.Wake.Volts < p.Wake.Needs || p.Starts != Yes || p.CrankRPM != nil {
 			t.Errorf("%s: %+v", class, p)
 		}
@@ -230,9 +297,28 @@ func TestPlanNeverRewardsTheWorse(t *testing.T) {
 	rng := rand.New(rand.NewPCG(21, 22))
 	pick := func(all ...string) string { return all[rng.IntN(len(all))] }
 	for range 120 {
-		base := []string{"flat.vehicle.fuel", pick(`"diesel"`, petrol), "flat.engine.litres", pick("1.2", "2.2", "3"), "flat.soc_pct", pick("5", "20", "40"),
-			"flat.battery_c", pick("-5", "5", "20"), "leads.mm2", pick("10", "16", "25"), "leads.metres", pick("2", "3", "5"), "leads.clamp_milliohms", pick("0.3", "1", "2"),
-			"source.running", pick("true", "false"), "source.soc_pct", pick("70", "90", "100"), "clamp_on", pick(`"body"`, `"post"`)}
+		base := []string{
+			"flat.vehicle.fuel",
+			pick(`"diesel"`, petrol),
+			"flat.engine.litres",
+			pick("1.2", "2.2", "3"),
+			"flat.soc_pct",
+			pick("5", "20", "40"),
+			"flat.battery_c",
+			pick("-5", "5", "20"),
+			"leads.mm2",
+			pick("10", "16", "25"),
+			"leads.metres",
+			pick("2", "3", "5"),
+			"leads.clamp_milliohms",
+			pick("0.3", "1", "2"),
+			"source.running",
+			pick("true", "false"),
+			"source.soc_pct",
+			pick("70", "90", "100"),
+			"clamp_on",
+			pick(`"body"`, `"post"`),
+		}
 		with := func(more ...string) float64 {
 			return planned(t, decoded(t, append(slices.Clone(base), more...)...)).Reached.Best
 		}
@@ -295,13 +381,35 @@ func TestMinutesHold(t *testing.T) {
 		for temp := -9; temp <= 1; temp += 2 {
 			for _, litres := range []string{"1.6", "2.2", "3"} {
 				for _, mm2 := range []string{"10", "16", "25"} {
-					p := planned(t, decoded(t, "flat.soc_pct", fmt.Sprint(soc), "flat.battery_c", fmt.Sprint(temp), "flat.engine.litres", litres, "leads.mm2", mm2))
+					p := planned(
+						t,
+						decoded(
+							t,
+							"flat.soc_pct",
+							fmt.Sprint(soc),
+							"flat.battery_c",
+							fmt.Sprint(temp),
+							"flat.engine.litres",
+							litres,
+							"leads.mm2",
+							mm2,
+						),
+					)
 					if !p.Allowed || p.MinutesFirst == nil || *p.MinutesFirst == 0 || *p.MinutesFirst >= marks[len(marks)-1] {
 						continue
 					}
 					seen++
 					if p.Later.Reached < p.Reached.Needs-1 {
-						t.Errorf("%d %%, %d °C, %s l, %s mm²: after %g min it reaches %g of %g", soc, temp, litres, mm2, *p.MinutesFirst, p.Later.Reached, p.Reached.Needs)
+						t.Errorf(
+							"%d %%, %d °C, %s l, %s mm²: after %g min it reaches %g of %g",
+							soc,
+							temp,
+							litres,
+							mm2,
+							*p.MinutesFirst,
+							p.Later.Reached,
+							p.Reached.Needs,
+						)
 					}
 					if m := p.Minutes; m.Low > m.Best || m.High != nil && *m.High < m.Best {
 						t.Errorf("%+v", m)
@@ -312,5 +420,42 @@ func TestMinutesHold(t *testing.T) {
 	}
 	if seen < 60 {
 		t.Errorf("only %d", seen)
+	}
+}
+
+// Whatever the document allows is planned with finite figures, however odd: a plan that
+// cannot be written down would be an answer that never comes.
+func TestOddRequestsGetPlans(t *testing.T) {
+	rng := rand.New(rand.NewPCG(31, 32))
+	pick := func(all ...string) string { return all[rng.IntN(len(all))] }
+	for n := range 500 {
+		volts := pick("6", "8", "12", "24")
+		edits := []string{
+			"flat.vehicle.system_volts", volts, "flat.vehicle.class", pick(`"car"`, `"hybrid"`, `"mower"`, `"classic"`, `"electric"`),
+			"flat.vehicle.fuel", pick(`"petrol"`, `"diesel"`, `"none"`), "flat.vehicle.arrangement", pick(`"single"`, `"parallel"`, `"series"`),
+			"flat.soc_pct", pick("0", "0.5", "30", "100"), "flat.battery_c", pick("-5", "0", "20", "51"), "flat.health_pct", pick("5", "60", "120"),
+			"flat.battery.rating", pick(`{"cca": 40, "ah_20h": 3}`, `{"cca": 3000, "ah_20h": 600}`, `{"cca": 540}`, `{"rc_min": 60}`),
+			"flat.engine", pick(`{}`, `{"litres": 0.05}`, `{"litres": 30, "cylinders": 16}`, `{"draw_amps": 3000, "draw_c": -50}`, `{"oil_c": -50}`),
+			"flat.alternator_amps", pick("0", "1", "500"), "leads.mm2", pick("1", "25", "240"), "leads.metres", pick("0.2", "3", "20"),
+			"leads.clamp_milliohms", pick("0", "1", "100"), "clamp_on", pick(`"body"`, `"post"`), "drain_ma", pick("0", "30", "5000"), "drive_minutes", pick("1", "600"),
+		}
+		switch rng.IntN(3) {
+		case 0:
+			edits = append(edits, "source", fmt.Sprintf(`{"kind": "charger", "boost_amps": %s, "boost_volts": %s}`, pick("5", "1000"), pick("5", "13", "16")))
+		case 1:
+			edits = append(edits, "source", fmt.Sprintf(`{"kind": "pack", "cca": %s, "soc_pct": %s, "battery_c": %s}`, pick("20", "2000"), pick("0", "100"), pick("-50", "60")))
+		default:
+			edits = append(edits, "source.soc_pct", pick("0", "100"), "source.rpm", pick("0", "4000"), "source.alternator_amps", pick("0", "500"),
+				"source.running", pick("true", "false"), "source.health_pct", pick("5", "120"))
+		}
+		p, err := decoded(t, edits...).Plan(labels, words.Voice{})
+		if err != nil {
+			t.Fatalf("%d %v: %v", n, edits, err)
+		}
+		if data, err := json.Marshal(p); err != nil {
+			t.Fatalf("%d %v: %v", n, edits, err)
+		} else if tree, _ := document.Parse(data, PlanFormat); len(document.Check(tree, PlanShape())) > 0 {
+			t.Fatalf("%d %v: %v", n, edits, document.Check(tree, PlanShape()))
+		}
 	}
 }

@@ -38,14 +38,31 @@ func (r *Request) refusals() []charge.Warning {
 			add(h, instead[h])
 		}
 	}
-	if above, point := gap(f.Battery.Chemistry, f.SOCPct, f.BatteryC); above <= 0 && !slices.Contains(f.Hazards, "frozen") && !slices.Contains(f.Hazards, "may_be_frozen") {
-		add("may_be_frozen", refuseIce, "soc", measure.Percents(f.SOCPct), "at", measure.Degrees(point), "now", measure.Degrees(f.BatteryC))
+	if above, point := gap(f.Battery.Chemistry, f.SOCPct, f.BatteryC); above <= 0 && !slices.Contains(f.Hazards, "frozen") &&
+		!slices.Contains(f.Hazards, "may_be_frozen") {
+		add(
+			"may_be_frozen",
+			refuseIce,
+			"soc",
+			measure.Percents(f.SOCPct),
+			"at",
+			measure.Degrees(point),
+			"now",
+			measure.Degrees(f.BatteryC),
+		)
 	}
 	if f.BatteryC >= charge.HotC && !slices.Contains(f.Hazards, "hot") {
 		add("too_hot", refuseHot, "now", measure.Degrees(f.BatteryC))
 	}
 	if s.SystemVolts != f.Vehicle.SystemVolts {
-		add("system_volts", refuseSystem, "source", measure.Volts(s.SystemVolts, measure.Exact), "flat", measure.Volts(f.Vehicle.SystemVolts, measure.Exact))
+		add(
+			"system_volts",
+			refuseSystem,
+			"source",
+			measure.Volts(s.SystemVolts, measure.Exact),
+			"flat",
+			measure.Volts(f.Vehicle.SystemVolts, measure.Exact),
+		)
 	}
 	if most := mostCellVolts * battery.Cells(f.Vehicle.SystemVolts); s.BoostVolts > most {
 		add("boost_volts", refuseBoost, "volts", measure.Volts(s.BoostVolts, 1), "most", measure.Volts(most, 1))

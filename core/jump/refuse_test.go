@@ -23,7 +23,10 @@ func refused(p Plan, code string) bool {
 func TestHazardsRefuse(t *testing.T) {
 	for _, h := range Hazards().Codes() {
 		p := planned(t, decoded(t, "flat.hazards", fmt.Sprintf("[%q, %q]", h, h)))
-		if p.Allowed || len(p.Refusals) != 1 || p.Refusals[0].Code != h || len(p.Refusals[0].Text.String()) < 40 || p.Starts != "" || len(p.Connect) > 0 || p.After != nil {
+		if p.Allowed || len(p.Refusals) != 1 || p.Refusals[0].Code != h || len(p.Refusals[0].Text.String()) < 40 ||
+			p.Starts != "" ||
+			len(p.Connect) > 0 ||
+			p.After != nil {
 			t.Errorf("%s: %+v", h, p)
 		}
 		if instead[h] == "" {
@@ -54,7 +57,9 @@ func TestIceByItsAcid(t *testing.T) {
 	if p := plan(at + nearIceC + 0.01); said(p, "near_ice") {
 		t.Error("it is said far from ice")
 	}
-	if p := planned(t, decoded(t, "flat.soc_pct", "5", "flat.battery_c", fmt.Sprint(at-1), "flat.hazards", `["frozen"]`)); len(p.Refusals) != 1 {
+	if p := planned(t, decoded(t, "flat.soc_pct", "5", "flat.battery_c", fmt.Sprint(at-1), "flat.hazards", `["frozen"]`)); len(
+		p.Refusals,
+	) != 1 {
 		t.Errorf("ice that is seen is told twice: %+v", p.Refusals)
 	}
 }
@@ -133,13 +138,21 @@ func TestCautions(t *testing.T) {
 		}
 		return ""
 	}
-	if open, shut := text("carbon_monoxide"), text("carbon_monoxide", "closed_garage", "true"); !strings.Contains(shut, "closed garage") || strings.Contains(open, "closed") {
+	if open, shut := text("carbon_monoxide"), text("carbon_monoxide", "closed_garage", "true"); !strings.Contains(
+		shut,
+		"closed garage",
+	) ||
+		strings.Contains(open, "closed") {
 		t.Errorf("%s; %s", open, shut)
 	}
 	if bare := text("glow", "flat.engine.no_glow", "true"); !strings.Contains(bare, "Without glow plugs") {
 		t.Error(bare)
 	}
-	if duty := text("duty", "source", `{"kind": "charger", "boost_amps": 100, "boost_on_s": 3, "boost_rest_s": 240}`); !strings.Contains(duty, "3 s") || !strings.Contains(duty, "240 s") {
+	if duty := text("duty", "source", `{"kind": "charger", "boost_amps": 100, "boost_on_s": 3, "boost_rest_s": 240}`); !strings.Contains(
+		duty,
+		"3 s",
+	) ||
+		!strings.Contains(duty, "240 s") {
 		t.Error(duty)
 	}
 }

@@ -26,10 +26,12 @@ func reach(t testing.TB, b battery.Battery, soc float64) float64 {
 // What is left out takes what is usual.
 func TestRequestDefaults(t *testing.T) {
 	r := decoded(t, "leads", "null", "flat.battery_c", "-3")
-	if r.Leads.MM2 != 25 || r.Leads.Metres != 3 || *r.Leads.ClampMilliohms != usualClamp || r.Leads.Metal != Copper || r.ClampOn != OnBody {
+	if r.Leads.MM2 != 25 || r.Leads.Metres != 3 || *r.Leads.ClampMilliohms != usualClamp || r.Leads.Metal != Copper ||
+		r.ClampOn != OnBody {
 		t.Errorf("%+v", r.Leads)
 	}
-	if r.Source.BatteryC != -3 || r.Source.SOCPct != 95 || r.Source.RPM != IdleRPM || r.DriveMinutes != 15 || r.DrainMA != energy.UsualOf("car").DrainMilliamps {
+	if r.Source.BatteryC != -3 || r.Source.SOCPct != 95 || r.Source.RPM != IdleRPM || r.DriveMinutes != 15 ||
+		r.DrainMA != energy.UsualOf("car").DrainMilliamps {
 		t.Errorf("%+v", r.Source)
 	}
 	if l := r.leads(); l.Clamps != 4 {
@@ -65,7 +67,8 @@ func TestRequestRefusesNonsense(t *testing.T) {
 			t.Errorf("%s %s: %v", c.at, c.says, err)
 		}
 	}
-	if _, err := Decode(edited(t, "source", `{"kind": "pack"}`)); err == nil || !strings.Contains(err.Error(), "source.peak_amps") {
+	if _, err := Decode(edited(t, "source", `{"kind": "pack"}`)); err == nil ||
+		!strings.Contains(err.Error(), "source.peak_amps") {
 		t.Errorf("%v", err)
 	}
 	for _, r := range []Request{decoded(t, "flat.battery.rating", "{}"), decoded(t, "source.battery.rating", "{}")} {
@@ -129,7 +132,8 @@ func TestEngineAndCables(t *testing.T) {
 	}
 	boot, _ := decodedScene(t, "flat.battery_place", `"boot"`)
 	post, _ := decodedScene(t, "flat.battery_place", `"boot"`, "flat.jump_post", "true")
-	if long := bootVolts / 233; math.Abs(boot.live-usual-long) > 1e-6 || boot.toPost != 0 || math.Abs(post.toPost-long) > 1e-6 || post.live != s.live && math.Abs(post.live-usual) > 1e-6 {
+	if long := bootVolts / 233; math.Abs(boot.live-usual-long) > 1e-6 || boot.toPost != 0 || math.Abs(post.toPost-long) > 1e-6 ||
+		post.live != s.live && math.Abs(post.live-usual) > 1e-6 {
 		t.Errorf("%g, %g and %g", boot.live, post.live, post.toPost)
 	}
 	// On the engine's metal the battery's own earthed cable is in its branch alone.

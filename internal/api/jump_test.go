@@ -42,8 +42,18 @@ func (p planOf) last() (place string) {
 func aCall(soc float64, hazards ...string) map[string]any {
 	return map[string]any{
 		"format": "grapnel.jump_request/1",
-		"flat": map[string]any{"vehicle": map[string]any{"class": "van", "fuel": "diesel"}, "battery": map[string]any{"chemistry": "agm",
-			"rating": map[string]any{"cca": 720, "ah_20h": 80}}, "soc_pct": soc, "battery_c": -5, "engine": map[string]any{"litres": 2.2}, "hazards": append([]string{}, hazards...)},
+		"flat": map[string]any{
+			"vehicle": map[string]any{"class": "van", "fuel": "diesel"},
+			"battery": map[string]any{"chemistry": "agm",
+				"rating": map[string]any{
+					"cca":    720,
+					"ah_20h": 80,
+				}},
+			"soc_pct":   soc,
+			"battery_c": -5,
+			"engine":    map[string]any{"litres": 2.2},
+			"hazards":   append([]string{}, hazards...),
+		},
 		"source": map[string]any{"kind": "pack", "peak_amps": 1500},
 	}
 }
@@ -89,14 +99,22 @@ func TestJumpOfAJob(t *testing.T) {
 	var s sheetOf
 	c.call("POST", "/api/jobs", mower(id)).into(200, &s)
 	pack := map[string]any{"source": map[string]any{"kind": "pack", "peak_amps": 400}}
-	c.call("POST", "/api/jobs/"+id+"/readings",
-		readAgo("rest_voltage", 30, map[string]any{"volts": 11.9, "minutes_since_charge": 600, "surface_charge": "rested"})).into(200, &s)
+	c.call(
+		"POST",
+		"/api/jobs/"+id+"/readings",
+		readAgo(
+			"rest_voltage",
+			30,
+			map[string]any{"volts": 11.9, "minutes_since_charge": 600, "surface_charge": "rested"},
+		),
+	).into(200, &s)
 	var p planOf
 	c.call("POST", "/api/jump?job="+id, pack).into(200, &p)
 	if !p.Allowed || p.Starts != "yes" || !strings.Contains(p.About, "flat") {
 		t.Errorf("%+v", p)
 	}
-	c.call("POST", "/api/jobs/"+id+"/readings", readAgo("inspection", 20, map[string]any{"found": []string{"case_cracked"}})).into(200, &s)
+	c.call("POST", "/api/jobs/"+id+"/readings", readAgo("inspection", 20, map[string]any{"found": []string{"case_cracked"}})).
+		into(200, &s)
 	p = planOf{}
 	c.call("POST", "/api/jump?job="+id, pack).into(200, &p)
 	if p.Allowed || p.Refusals[0].Code != "case_cracked" {
