@@ -56,7 +56,7 @@ const (
 	cleanClamp  = 0.0003
 	warmerBy    = 15.0
 	mostChanges = 4
-	mostSizes   = 4 // of thicker leads that are looked at
+	mostSizes   = 3 // of thicker leads that are looked at
 )
 
 // changes gives what would make it turn, the least effort first; none where it does.

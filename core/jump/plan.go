@@ -179,7 +179,7 @@ func (s *scene) try(p *Plan) {
 	p.Losses = s.losses(now, rest)
 	p.Rise = s.leads.Rise(math.Abs(now.LeadAmps))
 
-	var on []*Circuit
+	on := make([]*Circuit, 0, len(marks))
 	best := s.over(0, all, func(k *Circuit) { on = append(on, k.Fork()) })
 	low, high := spreadOver(best, s.over(-1, rough[:], nil)), spreadOver(best, s.over(1, rough[:], nil))
 	// The few steps of a search lie a little off the fine ones: all by as much.
