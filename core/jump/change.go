@@ -159,11 +159,8 @@ func (s *scene) changes(r Request, p *Plan) []Remedy {
 	return out
 }
 
-// Other values that leads and revs are likely turned to: the next size of metal, half a
-// metre less, and the other of idle and raised.
-const metresStep = 0.5
-
-// turns gives what a try now would reach with one thing turned by a step.
+// turns gives what a try now would reach with one thing turned by a step for the better:
+// thicker, shorter, faster, or a step slower where it is fastest.
 func (s *scene) turns(r Request) []Turn {
 	out := []Turn{}
 	look := func(code string, value float64, change func(*scene)) {
@@ -171,21 +168,21 @@ func (s *scene) turns(r Request) []Turn {
 		change(&c)
 		out = append(out, Turn{code, value, c.reaches(c.tried(c.circuit(0), false))})
 	}
-	for _, mm2 := range leadSizes {
-		if mm2 > s.leads.MM2 {
-			look("mm2", mm2, func(c *scene) { c.leads.MM2 = mm2 })
-			break
-		}
+	if mm2, ok := leadSteps.more(s.leads.MM2); ok {
+		look(leadSteps.Code, mm2, func(c *scene) { c.leads.MM2 = mm2 })
 	}
-	if less := s.leads.Metres - metresStep; less >= metresStep {
-		look("metres", less, func(c *scene) { c.leads.Metres = less })
+	if metres, ok := metreSteps.less(s.leads.Metres); ok {
+		look(metreSteps.Code, metres, func(c *scene) { c.leads.Metres = metres })
 	}
 	if r.Source.Kind == FromVehicle && r.Source.Running {
 		other := r.Source
-		if other.RPM = RaisedRPM; r.Source.RPM >= RaisedRPM {
-			other.RPM = IdleRPM
+		rpm, ok := revSteps.more(other.RPM)
+		if !ok {
+			rpm, ok = revSteps.less(other.RPM)
 		}
-		look("rpm", other.RPM, func(c *scene) { c.cranking, c.own = other.maker() })
+		if other.RPM = rpm; ok {
+			look(revSteps.Code, rpm, func(c *scene) { c.cranking, c.own = other.maker() })
+		}
 	}
 	return out
 }

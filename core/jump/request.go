@@ -111,7 +111,11 @@ type Source struct {
 // What is usual where a request does not say. Common practice, no source: a pair of 25 mm²
 // leads, three metres long, with clamps of a milliohm; a pack's own are short.
 const (
-	usualClamp    = 1.0 // mΩ
+	usualClamp    = 1.0  // mΩ
+	poorClamp     = 4.0  // mΩ, of one that looks as if it bites
+	usualSOC      = 95.0 // of what gives, %
+	usualMM2      = 25.0
+	usualMetres   = 3.0
 	packMM2       = 16.0
 	packMetres    = 0.6
 	chargerMM2    = 10.0
@@ -215,7 +219,7 @@ func Decode(data []byte) (Request, error) {
 	var r Request
 	f, s := &r.Flat, &r.Source
 	f.Vehicle.SystemVolts, f.SpreadPct, f.BatteryC, f.HealthPct, f.Engine.DrawC = 12, charge.Usual().SOC, 20, 100, 20
-	s.BatteryC, s.SOCPct, s.HealthPct, s.RPM, s.OnSeconds, s.RestSeconds = math.NaN(), 95, 100, IdleRPM, boostOn, boostRest
+	s.BatteryC, s.SOCPct, s.HealthPct, s.RPM, s.OnSeconds, s.RestSeconds = math.NaN(), usualSOC, 100, IdleRPM, boostOn, boostRest
 	r.ClampOn, r.DriveMinutes, r.DrainMA = OnBody, usualDrive, math.NaN()
 	if err := document.Decode(data, RequestFormat, requestShape, &r); err != nil {
 		return Request{}, err
@@ -225,6 +229,17 @@ func Decode(data []byte) (Request, error) {
 		return Request{}, wrong.Few()
 	}
 	return r, nil
+}
+
+// usualLeads gives the copper and the length of the leads that a kind of source comes with.
+func usualLeads(kind string) (mm2, metres float64) {
+	switch kind {
+	case FromPack:
+		return packMM2, packMetres
+	case FromCharger:
+		return chargerMM2, chargerMetres
+	}
+	return usualMM2, usualMetres
 }
 
 // complete puts in what is usual where nothing was said.
@@ -252,16 +267,10 @@ func (r *Request) complete() {
 	if s.Kind == FromVehicle && s.Alternator == 0 {
 		s.Alternator = energy.UsualOf(s.Class).RoadAmps
 	}
-	mm2, metres := 25.0, 3.0
-	switch s.Kind {
-	case FromPack:
-		mm2, metres = packMM2, packMetres
-	case FromCharger:
-		mm2, metres = chargerMM2, chargerMetres
-		if s.BoostVolts == 0 {
-			s.BoostVolts = boostVolts * battery.Cells(f.Vehicle.SystemVolts)
-		}
+	if s.Kind == FromCharger && s.BoostVolts == 0 {
+		s.BoostVolts = boostVolts * battery.Cells(f.Vehicle.SystemVolts)
 	}
+	mm2, metres := usualLeads(s.Kind)
 	if l.MM2 == 0 {
 		l.MM2 = mm2
 	}

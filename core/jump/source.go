@@ -2,8 +2,6 @@ package jump
 
 import (
 	"math"
-
-	"grapnel/core/battery"
 )
 
 // Maker is what holds volts as far as its amps go: an alternator or a charger's boost.
@@ -80,9 +78,3 @@ const packPart = 0.3
 
 // PackCCA gives the cold cranking amps that a pack of so many printed peak amps stands for.
 func PackCCA(peakAmps float64) float64 { return packPart * peakAmps }
-
-// Giver is the battery of a source.
-type Giver struct {
-	Battery battery.Battery
-	State   battery.State
-}

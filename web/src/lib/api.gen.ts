@@ -1013,6 +1013,11 @@ export interface components {
             /** Format: int64 */
             visits: number;
         };
+        Bite: {
+            /** Format: double */
+            milliohms: number;
+            word: string;
+        };
         CCAEstimate: {
             /** Format: double */
             best: number;
@@ -1082,6 +1087,11 @@ export interface components {
             /** Format: double */
             amps: number;
             code: string;
+            word: string;
+        };
+        Charged: {
+            /** Format: double */
+            soc_pct: number;
             word: string;
         };
         ChargerView: {
@@ -1239,6 +1249,16 @@ export interface components {
         DevicesBody: {
             /** @description where one is signed in, the last seen first */
             devices: components["schemas"]["DeviceView"][];
+        };
+        Dial: {
+            /** @enum {string} */
+            code: "mm2" | "metres" | "rpm";
+            /** Format: int64 */
+            digits: number;
+            name: string;
+            unit: string;
+            /** @description smallest first */
+            values: number[];
         };
         EngineSize: {
             /** Format: double */
@@ -1851,13 +1871,21 @@ export interface components {
             verdict: string;
         };
         JumpKit: {
+            /** @description classes whose battery mostly stands in the boot, with a post in front */
+            boot_classes: string[];
+            /** @description how full what gives is */
+            charges: components["schemas"]["Charged"][];
             /**
              * @description where the house puts the last clamp
              * @enum {string}
              */
             clamp_on: "body" | "post";
+            clamps: components["schemas"]["Bite"][];
+            /** @description what is turned by steps: leads and revs */
+            dials: components["schemas"]["Dial"][];
+            drives_min: number[];
+            /** @description what can be seen or smelt */
             hazards: components["schemas"]["Term"][];
-            leads_mm2: number[];
             /** @description the house takes a pack first */
             pack_first: boolean;
             /** @description engines, smallest first */
@@ -1866,6 +1894,8 @@ export interface components {
             sources: components["schemas"]["Ready"][];
             /** @description how flat it is, by what it does, the usual one first */
             states: components["schemas"]["FlatState"][];
+            temps_c: number[];
+            usual: components["schemas"]["Usual"];
         };
         KindView: {
             code: string;
@@ -2483,6 +2513,11 @@ export interface components {
             withdrawn?: string;
         };
         Ready: {
+            /**
+             * @description of two such batteries
+             * @enum {string}
+             */
+            arrangement?: "parallel" | "series";
             battery?: components["schemas"]["Cell"];
             /** Format: double */
             boost_amps?: number;
@@ -2490,8 +2525,16 @@ export interface components {
             code: string;
             /** @enum {string} */
             kind: "vehicle" | "pack" | "charger";
-            /** @description two such batteries, side by side, or in a row of a 24 V vehicle */
-            pair?: boolean;
+            /**
+             * Format: double
+             * @description of each of them
+             */
+            metres: number;
+            /**
+             * Format: double
+             * @description of the leads it usually comes with, of copper in each
+             */
+            mm2: number;
             /** Format: double */
             peak_amps?: number;
             /** Format: double */
@@ -3286,6 +3329,24 @@ export interface components {
             reading: components["schemas"]["Reading"];
             /** Format: uuid */
             replaces?: string;
+        };
+        Usual: {
+            /** Format: double */
+            battery_c: number;
+            /** Format: double */
+            clamp_milliohms: number;
+            /** Format: double */
+            drive_minutes: number;
+            /**
+             * Format: double
+             * @description of the donor's engine
+             */
+            rpm: number;
+            /**
+             * Format: double
+             * @description of what gives
+             */
+            soc_pct: number;
         };
         Vehicle: {
             /** @enum {string} */

@@ -1,7 +1,8 @@
 import { Collapsible } from "radix-ui";
 import type { Caution } from "../lib/api";
 
-function Triangle() {
+/** The sign of a caution. */
+export function Triangle() {
   return (
     <svg width="19" height="19" viewBox="0 0 18 18" className="shrink-0 text-copper" aria-hidden>
       <path d="M9 1 17 16H1Z" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinejoin="round" />

@@ -9,7 +9,8 @@ const PAPER = "var(--paper)";
 /** Colours of the two sides: the lead's own, so that a positive earth looks as it lies there. */
 export const colourOf = (lead: string | undefined) => (lead === "black" ? INK : "var(--copper)");
 
-const lossOf = (plan: JumpPlan, ...parts: string[]) =>
+/** The volts lost in some parts of the circuit together. */
+export const lossOf = (plan: JumpPlan, ...parts: string[]) =>
   plan.losses.filter((l) => parts.includes(l.part)).reduce((sum, l) => sum + l.volts, 0);
 
 /** Where height is volts: from what the source shows at rest down to the starter's terminals. */

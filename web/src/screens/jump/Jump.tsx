@@ -6,6 +6,7 @@ import { useNarrow } from "../../lib/pointer";
 import { useFirst } from "../../lib/first";
 import { beginStay } from "../../lib/stay";
 import { keep, showNumber } from "../../lib/units";
+import { Triangle } from "../../parts/CautionLine";
 import { Dipstick } from "../../parts/Dipstick";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
@@ -32,7 +33,7 @@ function Planner({ job }: { job: string | undefined }) {
   const choices = useChoices();
   const sheet = useSheet(job ?? "");
   const [told, setCall] = useState<Call>(() => lastCall(job));
-  const call = sheet.data && job ? onSheet(told, sheet.data) : told;
+  const call = kit.data && sheet.data && job ? onSheet(kit.data, told, sheet.data) : told;
   const [open, setOpen] = useState(true);
   const narrow = useNarrow();
   const main = useRef<HTMLDivElement>(null);
@@ -308,10 +309,7 @@ function Side({ plan, kind, call, electric, job, tag }: SideProps) {
           <ul aria-label="To mind" className="mt-2 grid gap-1">
             {plan.cautions.map((c) => (
               <li key={c.code} className="flex gap-2 text-[14px] leading-snug">
-                <svg width="18" height="18" viewBox="0 0 18 18" className="mt-px shrink-0 text-copper" aria-hidden>
-                  <path d="M9 1 17 16H1Z" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinejoin="round" />
-                  <path d="M9 6v5M9 13v1" stroke="currentColor" strokeWidth="1.8" />
-                </svg>
+                <Triangle />
                 {c.text}
               </li>
             ))}

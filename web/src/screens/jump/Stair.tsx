@@ -1,12 +1,9 @@
 import type { JumpPlan } from "../../lib/api";
 import { showNumber } from "../../lib/units";
-import { colourOf } from "./Circuit";
+import { colourOf, lossOf } from "./Circuit";
 
 const INK = "var(--ink)";
 const SOFT = "var(--soft)";
-
-const lossOf = (plan: JumpPlan, ...parts: string[]) =>
-  plan.losses.filter((l) => parts.includes(l.part)).reduce((sum, l) => sum + l.volts, 0);
 
 /** The circuit on a phone: the volts as a stair from the source down to the starter, as wide as the amps. */
 export function Stair({ plan, kind }: { plan: JumpPlan; kind: string }) {

@@ -25,8 +25,8 @@ export function Steppers({ kit, plan, call, change }: Props) {
               <span className="text-[13px] text-soft"> {one.unit}</span>
               <span className="mt-1 block text-[13px] text-soft">{one.name}</span>
             </p>
-            <Key word={`Less: ${one.name}`} sign="−" to={less} set={(v) => change(one.to(v))} />
-            <Key word={`More: ${one.name}`} sign="+" to={more} set={(v) => change(one.to(v))} />
+            <Key word={`Less: ${one.name}`} sign="−" to={less} set={(v) => change({ [one.code]: v })} />
+            <Key word={`More: ${one.name}`} sign="+" to={more} set={(v) => change({ [one.code]: v })} />
             {turn && (
               <p className="pl-1 text-[13.5px] leading-tight text-soft">
                 {showNumber(turn.value, one.digits)} {one.unit}:

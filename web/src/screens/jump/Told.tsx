@@ -3,7 +3,7 @@ import type { Choices, JumpKit } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
 import { showTemp } from "../../lib/units";
 import { PickAny, PickOne } from "../../parts/Chips";
-import { sourceOf, type Call } from "./call";
+import { placeOf, sourceOf, type Call } from "./call";
 
 type Props = {
   kit: JumpKit;
@@ -48,8 +48,7 @@ export function Told({ kit, choices, call, change, job }: Props) {
                   volts: next.vehicle.system_volts ?? 12,
                   litres: undefined,
                   source: "",
-                  boot: code === "hybrid",
-                  post: code === "hybrid",
+                  ...placeOf(kit, code),
                 });
               }}
             />
@@ -60,8 +59,8 @@ export function Told({ kit, choices, call, change, job }: Props) {
               <PickAny
                 label="Seen on the battery"
                 value={call.hazards}
-                chips={kit.hazards.filter((h) => h.code !== "hot" && h.code !== "may_be_frozen")}
-                onPick={(hazards) => change({ hazards, looked: true })}
+                chips={kit.hazards}
+                onPick={(hazards) => change({ hazards })}
               />
             </div>
           </Row>
@@ -102,8 +101,8 @@ export function Told({ kit, choices, call, change, job }: Props) {
         <Row cap="How cold it stood">
           <PickOne
             label="Temperature"
-            value={String(call.temp)}
-            chips={[-20, -10, -5, 0, 5, 15, 25].map((t) => ({
+            value={String(call.temp ?? kit.usual.battery_c)}
+            chips={kit.temps_c.map((t) => ({
               code: String(t),
               word: `${showTemp(t, scale)} °${scale}`,
             }))}
@@ -131,8 +130,8 @@ export function Told({ kit, choices, call, change, job }: Props) {
           <Row cap="The drive after it">
             <PickOne
               label="Drive"
-              value={String(call.drive)}
-              chips={[5, 15, 30, 60].map((m) => ({ code: String(m), word: `${m} min` }))}
+              value={String(call.drive ?? kit.usual.drive_minutes)}
+              chips={kit.drives_min.map((m) => ({ code: String(m), word: `${m} min` }))}
               onPick={(m) => change({ drive: Number(m) })}
             />
           </Row>
@@ -152,21 +151,15 @@ export function Told({ kit, choices, call, change, job }: Props) {
               {source.kind !== "charger" && (
                 <PickOne
                   label="Its own charge"
-                  value={String(call.soc)}
-                  chips={[
-                    { code: "95", word: "It is full" },
-                    { code: "60", word: "Part charged" },
-                  ]}
+                  value={String(call.soc ?? kit.usual.soc_pct)}
+                  chips={kit.charges.map((c) => ({ code: String(c.soc_pct), word: c.word }))}
                   onPick={(soc) => change({ soc: Number(soc) })}
                 />
               )}
               <PickOne
                 label="Clamps"
-                value={String(call.clamp)}
-                chips={[
-                  { code: "1", word: "Clamps bite" },
-                  { code: "4", word: "Poor clamps" },
-                ]}
+                value={String(call.clamp ?? kit.usual.clamp_milliohms)}
+                chips={kit.clamps.map((c) => ({ code: String(c.milliohms), word: c.word }))}
                 onPick={(c) => change({ clamp: Number(c) })}
               />
             </div>

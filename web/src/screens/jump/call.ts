@@ -9,64 +9,56 @@ export type Call = {
   volts: number;
   earth: "negative" | "positive";
   state: string;
-  temp: number;
+  temp?: number | undefined;
   hazards: string[];
-  /** Nobody has looked yet. */
-  looked: boolean;
   boot: boolean;
   post: boolean;
   key: boolean;
   noGlow: boolean;
   source: string;
   running: boolean;
-  rpm: number;
-  soc: number;
+  rpm?: number | undefined;
+  soc?: number | undefined;
   mm2?: number | undefined;
   metres?: number | undefined;
-  clamp: number;
+  clamp?: number | undefined;
   makerPost: boolean;
   helper: boolean;
   garage: boolean;
-  drive: number;
+  drive?: number | undefined;
 };
 
-const fresh: Call = {
+export const freshCall: Call = {
   class: "car",
   fuel: "petrol",
   litres: 1.6,
   volts: 12,
   earth: "negative",
   state: "clicks",
-  temp: 5,
   hazards: [],
-  looked: false,
   boot: false,
   post: false,
   key: false,
   noGlow: false,
   source: "",
   running: true,
-  rpm: 750,
-  soc: 95,
-  clamp: 1,
   makerPost: false,
   helper: false,
   garage: false,
-  drive: 15,
 };
 
 const PLACE = "jump.";
 
 /** The call this device was last asked about, of a job or from the roadside. */
 export const lastCall = (job: string | undefined): Call => ({
-  ...fresh,
+  ...freshCall,
   // A sheet knows the label: its engine is what that is usual for until somebody says.
   ...(job ? { litres: undefined } : {}),
   ...kept<Partial<Call>>(PLACE + (job ?? "road")),
 });
 
-/** A call with the vehicle as its sheet has it; the battery of a hybrid is mostly in the boot, with a post in front. */
-export function onSheet(call: Call, sheet: Sheet): Call {
+/** A call with the vehicle as its sheet has it, and where its battery mostly stands. */
+export function onSheet(kit: JumpKit, call: Call, sheet: Sheet): Call {
   const { class: cls, fuel, earth, system_volts: volts } = sheet.job.vehicle;
   const untold = kept(PLACE + sheet.job.id) === undefined;
   return {
@@ -75,11 +67,15 @@ export function onSheet(call: Call, sheet: Sheet): Call {
     fuel: fuel ?? call.fuel,
     earth: earth ?? "negative",
     volts: volts ?? 12,
-    ...(untold && cls === "hybrid" ? { boot: true, post: true } : {}),
+    ...(untold ? placeOf(kit, cls) : {}),
   };
 }
+/** Where the battery of a class mostly stands. */
+export function placeOf(kit: JumpKit, cls: string) {
+  const boot = kit.boot_classes.includes(cls);
+  return { boot, post: boot };
+}
 export const keepCall = (job: string | undefined, call: Call) => keep(PLACE + (job ?? "road"), call);
-export const freshCall = fresh;
 
 /** The source that is meant: the one picked, else what the house takes first. */
 export function sourceOf(kit: JumpKit, call: Call) {
@@ -107,7 +103,7 @@ export function requestOf(kit: JumpKit, choices: Choices | undefined, call: Call
     battery: usual && { chemistry: usual.battery.chemistry, rating: usual.battery.rating },
     soc_pct: state.soc_pct,
     soc_spread_pct: state.soc_spread_pct,
-    battery_c: call.temp,
+    battery_c: call.temp ?? kit.usual.battery_c,
     hazards: call.hazards,
   };
   return {
@@ -127,92 +123,51 @@ export function requestOf(kit: JumpKit, choices: Choices | undefined, call: Call
             battery: source.battery,
             class: source.class,
             running: call.running,
-            rpm: call.rpm,
-            soc_pct: call.soc,
-            ...(source.pair ? { arrangement: source.system_volts === 24 ? "series" : "parallel" } : {}),
+            rpm: call.rpm ?? kit.usual.rpm,
+            soc_pct: call.soc ?? kit.usual.soc_pct,
+            ...(source.arrangement ? { arrangement: source.arrangement } : {}),
           }
         : {}),
-      ...(source.kind === "pack" ? { peak_amps: source.peak_amps, soc_pct: call.soc } : {}),
+      ...(source.kind === "pack" ? { peak_amps: source.peak_amps, soc_pct: call.soc ?? kit.usual.soc_pct } : {}),
       ...(source.kind === "charger" ? { boost_amps: source.boost_amps } : {}),
     },
     leads: {
-      ...(call.mm2 ? { mm2: call.mm2 } : {}),
-      ...(call.metres ? { metres: call.metres } : {}),
-      clamp_milliohms: call.clamp,
+      mm2: call.mm2 ?? source.mm2,
+      metres: call.metres ?? source.metres,
+      clamp_milliohms: call.clamp ?? kit.usual.clamp_milliohms,
     },
     ...(job ? {} : { clamp_on: kit.clamp_on }),
     maker_says_post: call.makerPost,
     helper: call.helper,
     closed_garage: call.garage,
-    drive_minutes: call.drive,
+    drive_minutes: call.drive ?? kit.usual.drive_minutes,
   };
 }
 
-/** What leads are when nothing was said of them, by what gives. */
-export const usualLeads: Record<string, { mm2: number; metres: number }> = {
-  vehicle: { mm2: 25, metres: 3 },
-  pack: { mm2: 16, metres: 0.6 },
-  charger: { mm2: 10, metres: 1.8 },
-};
-
 /** Something turned up and down by a step. */
-export type Stepper = {
-  code: string;
-  name: string;
-  unit: string;
-  value: number;
-  digits: number;
-  values: number[];
-  to: (v: number) => Partial<Call>;
-};
+export type Stepper = JumpKit["dials"][number] & { value: number };
 
 /** What of a call is turned by steps: copper, length, and revs where an engine runs. */
 export function steppers(kit: JumpKit, call: Call): Stepper[] {
   const source = sourceOf(kit, call);
-  const usual = usualLeads[source.kind]!;
-  return [
-    {
-      code: "mm2",
-      name: "lead copper",
-      unit: "mm²",
-      value: call.mm2 ?? usual.mm2,
-      digits: 0,
-      values: [6, ...kit.leads_mm2],
-      to: (mm2) => ({ mm2 }),
-    },
-    {
-      code: "metres",
-      name: "lead length",
-      unit: "m",
-      value: call.metres ?? usual.metres,
-      digits: 1,
-      values: [0.6, 1, 1.5, 1.8, 2, 2.5, 3, 3.5, 4, 5, 6, 8],
-      to: (metres) => ({ metres }),
-    },
-    ...(source.kind === "vehicle" && call.running
-      ? [
-          {
-            code: "rpm",
-            name: "donor revs",
-            unit: "rpm",
-            value: call.rpm,
-            digits: 0,
-            values: [750, 1500, 2000, 2500],
-            to: (rpm: number) => ({ rpm }),
-          },
-        ]
-      : []),
-  ];
+  const value = {
+    mm2: call.mm2 ?? source.mm2,
+    metres: call.metres ?? source.metres,
+    rpm: call.rpm ?? kit.usual.rpm,
+  };
+  return kit.dials
+    .filter((s) => s.code !== "rpm" || (source.kind === "vehicle" && call.running))
+    .map((s) => ({ ...s, value: value[s.code] }));
 }
 
 /** A step less and a step more, where there is one. */
-export function beside(one: Stepper): [number | undefined, number | undefined] {
-  const i = one.values.findIndex((v) => v >= one.value - 1e-9);
-  return [one.values[i - 1], one.values[i + 1]];
-}
+export const beside = (one: Stepper): [number | undefined, number | undefined] => [
+  one.values.findLast((v) => v < one.value - 1e-9),
+  one.values.find((v) => v > one.value + 1e-9),
+];
 
 /** The call after every step that can be taken from it. */
 export const afterStep = (kit: JumpKit, call: Call): Call[] =>
   steppers(kit, call).flatMap((one) =>
-    beside(one).flatMap((v) => (v === undefined ? [] : [{ ...call, ...one.to(v) }])),
+    beside(one).flatMap((v) => (v === undefined ? [] : [{ ...call, [one.code]: v }])),
   );
