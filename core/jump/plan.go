@@ -129,8 +129,8 @@ const (
 	restSeconds = 120.0
 )
 
-// Refused is the plan of a jump start that is not made.
-func Refused(why []charge.Warning) Plan {
+// blank is a plan before anything is worked out, and one that never is.
+func blank(why []charge.Warning) Plan {
 	return Plan{Format: PlanFormat, Refusals: why, Losses: []Loss{}, Curve: []AtMinute{}, Changes: []Remedy{}, Turns: []Turn{}, Connect: []Act{},
 		Disconnect: []Act{}, Unoffered: []Unoffered{}, Cautions: []charge.Warning{}, Tries: Tries{trySeconds, restSeconds}}
 }
@@ -142,7 +142,9 @@ func (r Request) Plan(labels Labels, v words.Voice) (Plan, error) {
 		labels = battery.FromLabel
 	}
 	if why := r.refusals(); len(why) > 0 {
-		p := Refused(why)
+		p := blank(why)
+		p.About = r.about()
+		p.refuse()
 		words.Spoken(&p, v)
 		return p, nil
 	}
@@ -150,7 +152,7 @@ func (r Request) Plan(labels Labels, v words.Voice) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
-	p := Refused([]charge.Warning{})
+	p := blank([]charge.Warning{})
 	p.Allowed = true
 	if r.Source.Kind == FromCharger {
 		p.Tries = Tries{min(trySeconds, r.Source.OnSeconds), max(restSeconds, r.Source.RestSeconds)}

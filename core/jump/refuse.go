@@ -73,6 +73,17 @@ func (r *Request) refusals() []charge.Warning {
 	return out
 }
 
+// ofSource are refusals of what gives alone: another source may do.
+var ofSource = []string{"system_volts", "boost_volts", "high_voltage_donor"}
+
+// refuse answers a plan that is refused: the battery, or only what was to give.
+func (p *Plan) refuse() {
+	p.Answer, p.Then = words.Say(answerNever), words.Say(thenNever)
+	if !slices.ContainsFunc(p.Refusals, func(w charge.Warning) bool { return !slices.Contains(ofSource, w.Code) }) {
+		p.Answer, p.Then = words.Say(answerNotFrom), words.Say(thenOther)
+	}
+}
+
 // mostCellVolts is the most a boost may reach, volts a cell: what a vehicle's electronics
 // stand. House judgement.
 const mostCellVolts = 2.7
@@ -162,6 +173,10 @@ func (r *Request) cautions(s *scene, p *Plan) []charge.Warning {
 
 // Words of refusals and cautions.
 const (
+	answerNever   = "Not to be jumped."
+	thenNever     = "Nothing is connected to it: no leads, no pack, no charger. The makers’ safety sheets and local rules go first."
+	answerNotFrom = "Not from this."
+	thenOther     = "Nothing of it is connected. Pick another source; the makers’ handbooks and local rules go first."
 	insteadFrozen = "Frozen: it can burst. Let it thaw in fresh air, then look for a split or bulged case; most are scrap."
 	insteadCase   = "Bulged or cracked: it is not jumped. Soda, gloves, a tray, and fit another battery."
 	insteadLeak   = "It leaks: it is not jumped. Neutralise the acid, lift it out level, and fit another battery."

@@ -2,6 +2,7 @@ package jump
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -35,6 +36,31 @@ func TestHazardsRefuse(t *testing.T) {
 	}
 	if p := planned(t, decoded(t)); !p.Allowed || len(p.Refusals) > 0 {
 		t.Errorf("%+v", p.Refusals)
+	}
+}
+
+// A battery that may not be jumped is told from a source that may not give: another source
+// helps the second alone, and both say what the flat vehicle is taken to be.
+func TestRefusalsAnswer(t *testing.T) {
+	bulged := []string{"flat.hazards", `["case_bulged"]`}
+	across := []string{"source.system_volts", "24"}
+	hybrid := []string{"source.class", `"hybrid"`}
+	boost := []string{"source", `{"kind": "charger", "boost_amps": 100, "boost_volts": 20}`}
+	ice := []string{"flat.soc_pct", "5", "flat.battery_c", "-30"}
+	hot := []string{"flat.battery_c", "60"}
+	for want, all := range map[string][][]string{
+		answerNever:   {bulged, ice, hot, slices.Concat(bulged, across), slices.Concat(hybrid, hot)},
+		answerNotFrom: {across, hybrid, boost, slices.Concat(across, hybrid)},
+	} {
+		for _, edits := range all {
+			p := planned(t, decoded(t, edits...))
+			if p.Allowed || p.Answer.String() != want || p.About.String() == "" {
+				t.Errorf("%v: %q, %q", edits, p.Answer, p.About)
+			}
+			if other := strings.Contains(p.Then.String(), "another source"); other != (want == answerNotFrom) {
+				t.Errorf("%v: %q", edits, p.Then)
+			}
+		}
 	}
 }
 

@@ -99,7 +99,11 @@ function Planner({ job }: { job: string | undefined }) {
   return (
     <div
       ref={main}
-      className="wide:grid wide:min-h-[calc(100vh-56px-var(--strip-h))] wide:grid-cols-[minmax(0,1fr)_372px]"
+      className={
+        plan.data?.allowed === false
+          ? "max-w-[1080px]"
+          : "wide:grid wide:min-h-[calc(100vh-56px-var(--strip-h))] wide:grid-cols-[minmax(0,1fr)_372px]"
+      }
     >
       <div className="min-w-0 px-4 py-2 md:px-6">
         {head}
@@ -158,17 +162,15 @@ function Answer({ plan, stale }: { plan: JumpPlan; stale: boolean }) {
   if (!plan.allowed)
     return (
       <div role="alert" className="mt-3 border-l-[6px] border-oxide bg-card px-5 py-4">
-        <h1 className="tight flex items-center gap-3 text-[38px] leading-tight font-[790] text-oxide">
-          <Sign kind="stop" size={30} /> Not to be jumped.
+        <h1 className="tight flex items-center gap-3 text-[30px] leading-tight font-[790] text-oxide md:text-[38px]">
+          <Sign kind="stop" size={30} /> {plan.answer}
         </h1>
         <ul className="mt-2 grid gap-2 text-[19px] leading-snug font-[600]">
           {plan.refusals.map((r) => (
             <li key={r.code}>{r.text}</li>
           ))}
         </ul>
-        <p className="mt-3 text-[15px] text-soft">
-          Nothing is connected to it: no leads, no pack, no charger. The makers’ safety sheets and local rules go first.
-        </p>
+        <p className="mt-3 text-[15px] text-soft">{plan.then}</p>
       </div>
     );
   const colour = plan.starts === "yes" ? "text-verdigris" : "text-copper";
