@@ -46,13 +46,18 @@ func BenchmarkJumpCharge(b *testing.B) {
 
 // known finds labels once, as a server does.
 func known() Labels {
-	found := map[rating.Label]battery.Battery{}
+	type key struct {
+		chemistry battery.Chemistry
+		cells     int
+		label     rating.Label
+	}
+	found := map[key]battery.Battery{}
 	return func(c battery.Chemistry, cells int, l rating.Label) (battery.Battery, battery.Nameplate, error) {
-		if b, ok := found[l]; ok {
+		if b, ok := found[key{c, cells, l}]; ok {
 			return b, battery.Nameplate{}, nil
 		}
 		b, p, err := battery.FromLabel(c, cells, l)
-		found[l] = b
+		found[key{c, cells, l}] = b
 		return b, p, err
 	}
 }

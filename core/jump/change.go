@@ -54,7 +54,8 @@ var (
 
 const (
 	cleanClamp  = 0.0003
-	warmerBy    = 15.0
+	warmerBy    = 15.0 // °C, at most to a warm shop's
+	warmShopC   = 20.0
 	mostChanges = 4
 	mostSizes   = 3 // of thicker leads that are looked at
 )
@@ -141,14 +142,14 @@ func (s *scene) changes(r Request, p *Plan) []Remedy {
 				break
 			}
 		}
-	case s.giver != nil && r.Source.Arrangement != "parallel":
+	case s.giver != nil && (r.Source.Arrangement == "" || r.Source.Arrangement == "single"):
 		pair := s.giver.Times(2)
 		if v, ok := at(func(c *scene) { c.giver = &pair }); ok {
 			add(changePair, v, 0, 0, doPair, "")
 		}
 	}
-	if !s.electric && s.oilC < 20 {
-		warm := min(20, s.oilC+warmerBy)
+	if !s.electric && s.oilC < warmShopC {
+		warm := min(warmShopC, s.oilC+warmerBy)
 		if v, ok := at(func(c *scene) {
 			c.oilC = warm
 			c.needed = c.starter.Fires(warm)

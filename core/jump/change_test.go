@@ -2,6 +2,7 @@ package jump
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -168,6 +169,32 @@ func TestMakersPostStands(t *testing.T) {
 	for _, c := range planned(t, decoded(t, edits...)).Changes {
 		if c.Code == changeBody {
 			t.Error("it is offered")
+		}
+	}
+}
+
+// A second battery is offered to a donor that has one, not to one that has two already:
+// each donor here is as strong as the others.
+func TestPairIsOfferedToOne(t *testing.T) {
+	var single Plan
+	for _, c := range []struct {
+		arrangement, rating string
+		want                bool
+	}{
+		{"null", `{"cca": 260}`, true}, {`"single"`, `{"cca": 260}`, true},
+		{`"series"`, `{"cca": 260}`, false}, {`"parallel"`, `{"cca": 130}`, false},
+	} {
+		p := planned(t, decoded(t, "flat.soc_pct", "10", "flat.battery_c", "-5", "leads.mm2", "70", "flat.engine.litres", "3",
+			"leads.clamp_milliohms", "0.3", "leads.metres", "1.5", "source.rpm", "2000", "source.alternator_amps", "20",
+			"source.battery.rating", c.rating, "source.arrangement", c.arrangement))
+		if c.arrangement == "null" {
+			single = p
+		}
+		if p.Starts != No || math.Abs(*p.CrankRPM-*single.CrankRPM) > 2 {
+			t.Errorf("%s: %s, at %g turns, a single one at %g", c.arrangement, p.Starts, *p.CrankRPM, *single.CrankRPM)
+		}
+		if got := slices.ContainsFunc(p.Changes, func(r Remedy) bool { return r.Code == changePair }); got != c.want {
+			t.Errorf("%s: offered %v, %+v", c.arrangement, got, p.Changes)
 		}
 	}
 }

@@ -169,7 +169,7 @@ func (s *scene) over(l lean, at []int, visit func(*Circuit)) []float64 {
 
 var all = []int{0, 1, 2, 3, 4, 5, 6, 7, 8}
 
-// spread puts a curve known at rough places on all marks: its difference to the best one
+// spreadOver puts a curve known at rough places on all marks: its difference to the best one
 // changes in proportion.
 func spreadOver(best, known []float64) []float64 {
 	out := make([]float64, len(best))
