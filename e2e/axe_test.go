@@ -124,7 +124,7 @@ func TestAccessibility(t *testing.T) {
 		}},
 		{"a jump start refused", func(b *tab) {
 			b.call()
-			b.do(click("Cracked"), reads("Not to be jumped."), click("Fold what was told"))
+			b.do(click("Case cracked"), reads("Not to be jumped."), click("Fold what was told"))
 		}},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
 		{"register", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register"), reads("fail in the coming cold")) }},

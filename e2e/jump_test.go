@@ -95,11 +95,11 @@ func TestHybridIsWoken(t *testing.T) {
 func TestHazardIsNotJumped(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	b.call()
-	b.do(reads("Clamps on, in this order"), click("Bulged"), reads("Not to be jumped."), reads("fit another battery"))
+	b.do(reads("Clamps on, in this order"), click("Case bulged"), reads("Not to be jumped."), reads("fit another battery"))
 	if n := b.count(`[data-testid=circuit]`) + b.count(`#order`); n != 0 {
 		t.Error("there is a plan beside the refusal")
 	}
-	b.do(click("Bulged"), reads("Clamps on, in this order"))
+	b.do(click("Case bulged"), reads("Clamps on, in this order"))
 	// And of a job by what its sheet has.
 	id := b.newJob(mower(), rested(12.1), map[string]any{"kind": "inspection", "found": []string{"leaking"}})
 	b.do(chromedp.Navigate(theatre.URL+"/jump?job="+id), reads("Not to be jumped."), reads("Neutralise the acid"))

@@ -175,7 +175,7 @@ func KitOf() Kit {
 		Sizes:   slices.Clone(sizes),
 		Sources: ready(),
 		Dials:   turned(),
-		Hazards: slices.DeleteFunc(slices.Clone(hazards.Terms()), func(h words.Term) bool { return h.Code == "may_be_frozen" }),
+		Hazards: slices.DeleteFunc(hazards.Terms(), func(h words.Term) bool { return h.Code == "may_be_frozen" }),
 		Clamps:  []Bite{{usualClamp, "Clamps bite"}, {poorClamp, "Poor clamps"}},
 		Charges: []Charged{{usualSOC, "It is full"}, {60, "Part charged"}},
 		Temps:   []float64{-20, -10, -5, 0, 5, 15, 25},

@@ -125,17 +125,12 @@ const (
 	boostRest     = 180.0
 )
 
-// hazards are what keeps a battery from being jumped, as it is seen or worked out.
-var hazards = words.ListOf(
-	words.Term{Code: "frozen", Word: "Frozen"},
-	words.Term{Code: "may_be_frozen", Word: "May be frozen"},
-	words.Term{Code: "case_bulged", Word: "Bulged"},
-	words.Term{Code: "case_cracked", Word: "Cracked"},
-	words.Term{Code: "leaking", Word: "Leaking"},
-	words.Term{Code: "clear_eye", Word: "Clear eye"},
-	words.Term{Code: "plates_dry", Word: "Dry plates"},
+// hazards are what keeps a battery from being jumped, as it is seen or worked out: all that
+// keeps it from being charged, and what a spark or a heavy draw would set off.
+var hazards = charge.Hazards().With(
+	words.Term{Code: "hot", Word: "Too hot to touch"},
 	words.Term{Code: "gassing", Word: "Smells, gassing"},
-	words.Term{Code: "hot", Word: "Too hot to touch"})
+	words.Term{Code: "may_be_frozen", Word: "May be frozen"})
 
 // Hazards gives what keeps a battery from being jumped.
 func Hazards() words.List { return hazards }

@@ -35,6 +35,20 @@ func Plain(codes ...string) List {
 	return l
 }
 
+// With gives a list with more terms at its end; a term of the same code takes the place of
+// the one there is.
+func (l List) With(more ...Term) List {
+	out := List{slices.Clone(l.terms)}
+	for _, t := range more {
+		if i := slices.IndexFunc(out.terms, func(o Term) bool { return o.Code == t.Code }); i >= 0 {
+			out.terms[i] = t
+			continue
+		}
+		out.terms = append(out.terms, t)
+	}
+	return out
+}
+
 // Terms gives all terms; the caller may keep them.
 func (l List) Terms() []Term { return slices.Clone(l.terms) }
 

@@ -44,6 +44,19 @@ func TestTextsAreSpokenInAVoice(t *testing.T) {
 	}
 }
 
+// More terms stand at the end, a term of a code that is there in its place, and the list
+// they were put to is as it was.
+func TestListWithMore(t *testing.T) {
+	l := ListOf(Term{Code: "a", Word: "A"}, Term{Code: "b", Word: "B"})
+	more := l.With(Term{Code: "c", Word: "C"}, Term{Code: "a", Word: "A!"})
+	if got := more.Codes(); !slices.Equal(got, []string{"a", "b", "c"}) || more.Word("a") != "A!" || more.Word("c") != "C" {
+		t.Errorf("%v, %s", got, more.Word("a"))
+	}
+	if l.Word("a") != "A" || l.Has("c") {
+		t.Error("the first list changed")
+	}
+}
+
 // Minutes are said in minutes under an hour and a half, in hours under two days.
 func TestSpans(t *testing.T) {
 	for minutes, want := range map[float64]string{

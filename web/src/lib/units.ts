@@ -14,6 +14,9 @@ export function showTemp(celsius: number, scale: Scale): string {
   return sign(toScale(celsius, scale).toFixed(0));
 }
 
+/** A rise, which has no zero to be shifted. */
+export const riseIn = (celsius: number, scale: Scale) => toScale(celsius, scale) - toScale(0, scale);
+
 /** Reads a number as people type it: comma or point, either minus. */
 export function readNumber(text: string): number | undefined {
   const tidy = text.trim().replace(",", ".").replace("−", "-");

@@ -1,6 +1,6 @@
 import type { JumpKit, JumpPlan } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
-import { keep, showNumber } from "../../lib/units";
+import { keep, riseIn, showNumber } from "../../lib/units";
 import { beside, steppers, type Call } from "./call";
 
 type Props = { kit: JumpKit; plan: JumpPlan; call: Call; change: (to: Partial<Call>) => void };
@@ -10,7 +10,6 @@ export function Steppers({ kit, plan, call, change }: Props) {
   const all = steppers(kit, call);
   const unit = plan.reached?.unit ?? "rpm";
   const scale = usePerson().temperature;
-  const rise = (c: number) => (scale === "F" ? (c * 9) / 5 : c);
   return (
     <section aria-label="Leads and revs" className="divide-y divide-line">
       {all.map((one) => {
@@ -40,7 +39,7 @@ export function Steppers({ kit, plan, call, change }: Props) {
       })}
       {plan.lead_rise_c_per_10s >= 1 && (
         <p className="pt-1.5 text-[13.5px] text-soft">
-          In 10 s the leads warm by {keep(`${showNumber(rise(plan.lead_rise_c_per_10s), 0)} °${scale}`)}.
+          In 10 s the leads warm by {keep(`${showNumber(riseIn(plan.lead_rise_c_per_10s, scale), 0)} °${scale}`)}.
         </p>
       )}
     </section>
