@@ -62,6 +62,8 @@ schema: ## write the published JSON Schemas
 	./scripts/generate charge_plan
 	./scripts/generate jump_request
 	./scripts/generate jump_plan
+	./scripts/generate fit_request
+	./scripts/generate fit
 
 record: ## write down anew what Grapnel says of the cases in checks/record
 	go run ./checks/record/write

@@ -11,6 +11,7 @@ import (
 	"grapnel/core/assess"
 	"grapnel/core/casefile"
 	"grapnel/core/charge"
+	"grapnel/core/fit"
 	"grapnel/core/jump"
 	"grapnel/core/simulation"
 	"grapnel/internal/api"
@@ -90,6 +91,7 @@ var schemas = []struct {
 	{"case", casefile.Schema}, {"assessment", assess.Schema}, {"simulation", simulation.Schema},
 	{"charge_request", charge.RequestSchema}, {"charge_plan", charge.PlanSchema},
 	{"jump_request", jump.RequestSchema}, {"jump_plan", jump.PlanSchema},
+	{"fit_request", fit.RequestSchema}, {"fit", fit.Schema},
 }
 
 func schemaNames() []string {

@@ -40,6 +40,7 @@ var commands = []command{
 		"forecast a charge (plan charge) or a jump start (plan jump) from a grapnel.charge_request/1 or grapnel.jump_request/1 file; prints its plan",
 		plan,
 	},
+	{"fit", "FILE", "rank the shelf for a vehicle from a grapnel.fit_request/1 file; prints grapnel.fit/1", fits},
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},

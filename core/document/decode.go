@@ -262,6 +262,10 @@ func (w *walker) text(path string, v any, s Shape) {
 		w.add(path, "%s is unknown; use one of %s", Quote(t), strings.Join(s.Words, ", "))
 	case s.Kind == "month" && !month.MatchString(t):
 		w.add(path, "%s is not a month; write year and month as 2022-03", Quote(t))
+	case s.Kind == "date":
+		if _, err := time.Parse(time.DateOnly, t); err != nil || !month.MatchString(t[:len("2022-03")]) {
+			w.add(path, "%s is not a date; write year, month and day as 2026-01-31", Quote(t))
+		}
 	case s.Kind == "time":
 		at, err := time.Parse(time.RFC3339, t)
 		switch {

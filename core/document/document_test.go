@@ -9,7 +9,7 @@ import (
 
 // order is a document with every kind of place.
 var order = Object([]string{"format", "lines"}, map[string]Shape{
-	"format": Words("order/1"), "paid": Flag(), "note": Text(5), "made": {Kind: "month"}, "at": {Kind: "time"},
+	"format": Words("order/1"), "paid": Flag(), "note": Text(5), "made": {Kind: "month"}, "due": {Kind: "date"}, "at": {Kind: "time"},
 	"tier": {Kind: "number", Words: []string{"1", "2"}, Unit: "x"}, "count": {Kind: "integer", Min: 0, Max: 9},
 	"lines": List(1, 2, Shape{Kind: "variant", By: "kind", What: "line", Common: map[string]Shape{"by": Text(9)},
 		Variants: map[string]Shape{
@@ -21,7 +21,7 @@ var order = Object([]string{"format", "lines"}, map[string]Shape{
 // Each thing wrong is found where it is, all at once, with a way out.
 func TestDecodeFindsEverything(t *testing.T) {
 	for doc, says := range map[string][]string{
-		`{"format":"order/1","lines":[{"kind":"weight","kg":3,"by":"me"}],"paid":true,"note":"écrou","made":"2022-03","at":"2026-01-31T09:41:00Z","tier":2,"count":4}`: nil,
+		`{"format":"order/1","lines":[{"kind":"weight","kg":3,"by":"me"}],"paid":true,"note":"écrou","made":"2022-03","due":"2024-02-29","at":"2026-01-31T09:41:00Z","tier":2,"count":4}`: nil,
 		`{"format":"order/2","lines":[]}`: {`format: "order/2" is unknown; use one of order/1`, "lines: has 0 entries"},
 		`{"format":"order/1","lines":[{"kind":"weight"},{"kind":"length"}]}`: {"lines[0].kg: is missing",
 			"lines[1].kind"},
@@ -29,6 +29,9 @@ func TestDecodeFindsEverything(t *testing.T) {
 			"lines[0].text: unknown field. Known here: by, kg, kind"},
 		`{"format":"order/1","lines":[{"kind":"word"},{"kind":"word"},{"kind":"word"}]}`:       {"lines: has 3 entries; 1 to 2 are"},
 		`{"format":"order/1","lines":[3],"paid":1,"note":"too long","made":"22-3","at":"now"}`: {"lines[0]: 3 is not a line", "not true or false", "longer than 5", "not a month", "not a time"},
+		`{"format":"order/1","lines":[{"kind":"word"}],"due":"2026-02-29"}`:                    {"not a date"},
+		`{"format":"order/1","lines":[{"kind":"word"}],"due":"1850-01-01"}`:                    {"not a date"},
+		`{"format":"order/1","lines":[{"kind":"word"}],"due":"2026-1-31"}`:                     {"write year, month and day"},
 		`{"format":"order/1","lines":[{"kind":"word"}],"tier":3,"count":1.5}`:                  {"3 is not one of 1, 2 x", "1.5 is not a whole number"},
 		`{"format":"order/1","lines":[{"kind":"weight","kg":"3"}]}`:                            {"Write it without quotes"},
 		`{"format":"order/1","lines":[{"kind":"weight","kg":1e999}]}`:                          {"too large"},

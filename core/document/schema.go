@@ -47,6 +47,8 @@ func schemaOf(s Shape) map[string]any {
 		out["type"] = "boolean"
 	case "month":
 		out["type"], out["pattern"] = "string", month.String()
+	case "date":
+		out["type"], out["format"] = "string", "date"
 	case "time":
 		out["type"], out["format"] = "string", "date-time"
 	default:

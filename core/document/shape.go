@@ -5,7 +5,7 @@ package document
 
 // Shape describes one place in a document: what may stand there.
 type Shape struct {
-	Kind      string // object, variant, list, number, integer, text, flag, month, time
+	Kind      string // object, variant, list, number, integer, text, flag, month, date, time
 	Unit      string
 	Min, Max  float64  // of a number, of a list's length, or the most letters of a text when Max > 0
 	Words     []string // the only texts, or numbers, allowed

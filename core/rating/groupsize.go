@@ -35,8 +35,9 @@ const (
 	RightSide Side = "right"
 )
 
-// groupSizes are common group sizes. Source: BCI group size tables and EN
-// 50342-2, from memory; dimensions ±4 mm. The tray and the maker's list decide.
+// groupSizes are common group sizes. Source: BCI group size tables, EN 50342-2 and JIS D
+// 5301 (L and R say where the − stands of a box), from memory; dimensions ±4 mm. The
+// tray and the maker's list decide.
 var groupSizes = []GroupSize{
 	{"1", "", 6, 232, 181, 238, TopPost, LeftSide},
 	{"2", "", 6, 264, 181, 238, TopPost, LeftSide},
@@ -73,6 +74,19 @@ var groupSizes = []GroupSize{
 	{"94R", "L4", 12, 315, 175, 190, TopPost, RightSide},
 	{"95R", "L6", 12, 394, 175, 190, TopPost, RightSide},
 	{"96R", "", 12, 242, 173, 175, TopPost, RightSide},
+	{"L0", "", 12, 175, 175, 190, TopPost, RightSide},
+	{"L1", "", 12, 207, 175, 190, TopPost, RightSide},
+	{"LB1", "", 12, 207, 175, 175, TopPost, RightSide},
+	{"B19L", "", 12, 187, 127, 227, TopPost, RightSide},
+	{"B19R", "", 12, 187, 127, 227, TopPost, LeftSide},
+	{"B24L", "", 12, 238, 129, 227, TopPost, RightSide},
+	{"B24R", "", 12, 238, 129, 227, TopPost, LeftSide},
+	{"D23L", "", 12, 232, 173, 225, TopPost, RightSide},
+	{"D23R", "", 12, 232, 173, 225, TopPost, LeftSide},
+	{"D26L", "", 12, 260, 173, 225, TopPost, RightSide},
+	{"D26R", "", 12, 260, 173, 225, TopPost, LeftSide},
+	{"D31L", "", 12, 306, 173, 225, TopPost, RightSide},
+	{"D31R", "", 12, 306, 173, 225, TopPost, LeftSide},
 	{"121R", "", 12, 208, 177, 215, TopPost, RightSide},
 	{"124R", "", 12, 263, 177, 215, TopPost, RightSide},
 }
