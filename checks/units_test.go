@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"grapnel/core/guide"
 	"grapnel/core/jump"
 	"grapnel/core/measure"
 	"grapnel/core/rating"
@@ -40,6 +41,16 @@ func TestConversionsAgainstUnits(t *testing.T) {
 	}
 	same("in·lb", measure.InchPounds(10.5), units(t, "10.5 N m", "in lbf"))
 	same("ft·lb", measure.FootPounds(15), units(t, "15 N m", "ft lbf"))
+	// How tight a terminal is made: 10 to 11 N·m are 89 to 100 in·lb, about 15 N·m 11 ft·lb.
+	// Common practice, no source.
+	top, _ := guide.Torque("top")
+	if low, high := units(t, "89 in lbf", "N m"), units(t, "100 in lbf", "N m"); math.Abs(top.Low.Value-low) > 0.1 || math.Abs(top.High.Value-high) > 0.1 {
+		t.Errorf("top posts: %g to %g N·m, in·lb by units %.2f to %.2f", top.Low.Value, top.High.Value, low, high)
+	}
+	side, _ := guide.Torque("side")
+	if at := units(t, "11 ft lbf", "N m"); at < side.Low.Value || at > side.High.Value {
+		t.Errorf("side terminals: %g to %g N·m, 11 ft·lb by units %.2f", side.Low.Value, side.High.Value, at)
+	}
 	for _, gauge := range []int{-3, -1, 0, 1, 2, 4, 6, 8, 10, 14, 18, 22, 36} {
 		d := units(t, fmt.Sprintf("wiregauge(%d)", gauge), "mm")
 		same("wire area", measure.WireArea(gauge), math.Pi/4*d*d)

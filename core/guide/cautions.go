@@ -53,6 +53,18 @@ var cautions = []Caution{
 	{"lifting", "Lift it level, by its handle. Rings and watches off.",
 		"Earthed cable off first, on last. No tool may bridge the live post and the body. Never tip a battery " +
 			"beyond 45°. Follow the vehicle maker’s instructions."},
+	{"spanner", "Rings and watch off. Spanner clear of live.",
+		"A spanner between the live post and any metal of the body welds itself on in a blink. Wrap its handle. Follow the " +
+			"vehicle maker’s instructions."},
+	{"hood", "With the keep-alive on, the loose live clamp is live: hood over it.",
+		"It feeds the whole vehicle. Touching metal it blows the fuse of the keep-alive at best. Keep it covered until " +
+			"it is back on its post; follow the maker’s instructions of both."},
+	{"keep_alive", "Fused, few amps. Doors shut, nothing operated, never cranked on it.",
+		"It is put on before the earthed cable comes off, and comes off last, when both sides are tight. The vehicle " +
+			"maker’s instructions say where, and whether at all."},
+	{"spark", "The last contact may spark: air first, face aside.",
+		"Gas gathers at a battery. Fan it away, touch once and firmly, tighten at once. Everything in the vehicle is off. " +
+			"Follow the vehicle maker’s instructions."},
 	{"recycle", "Old batteries are recycled by law: lead and acid.",
 		"Tape the posts, keep it upright and hand it to a licensed recycler, as local codes ask."},
 	{"high_voltage", "Only the 12 V battery is ours. Orange cables are for licensed people.",

@@ -59,3 +59,11 @@ func Minutes(m float64) Quantity { return Of(m, Span, 0) }
 
 // Plain gives a figure without its unit.
 func Plain(v float64, digits int) Quantity { return Of(v, None, digits) }
+
+// Range is a figure between two, both of one unit.
+type Range struct{ Low, High Quantity }
+
+// Between gives a range of so many decimals.
+func Between(low, high float64, unit Unit, digits int) Range {
+	return Range{Of(low, unit, digits), Of(high, unit, digits)}
+}

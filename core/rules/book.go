@@ -22,6 +22,9 @@ const (
 	TestOrder      = "test.order"
 	JumpClamp      = "jump.clamp"
 	JumpSource     = "jump.source"
+	CleanPlace     = "clean.place"
+	Protection     = "clean.protection"
+	KeepAlive      = "replace.keep_alive"
 )
 
 // Ways to judge strength, for Rules.StrengthMethod.
@@ -63,6 +66,24 @@ const (
 const (
 	JumpPackFirst = "pack_first"
 	JumpAny       = "any"
+)
+
+// Where a battery is cleaned, for Rules.CleanPlace.
+const (
+	CleanOnBench = "bench"
+	CleanInPlace = "in_place"
+)
+
+// What keeps contacts bright, for Rules.Protection.
+const (
+	ProtectSpray  = "spray"
+	ProtectGrease = "grease"
+)
+
+// Which vehicles are fed while their battery is off, for Rules.KeepAlive.
+const (
+	KeepAliveByAge  = "by_age"
+	KeepAliveAlways = "always"
 )
 
 // What is measured next, for Rules.TestOrder.
@@ -326,6 +347,45 @@ var book = []Rule{
 				Why:    "No second vehicle’s electronics on the leads, nobody between bumpers.",
 				Source: practice,
 			},
+		},
+	},
+	{
+		ID: CleanPlace, Field: "clean_place", Title: "Cleaned",
+		Question: "Where is a battery with bad contacts cleaned?",
+		word:     func(r *Rules) *string { return &r.CleanPlace },
+		Schools: []School{
+			{
+				Name: "out, on the bench", Word: CleanOnBench,
+				Why:    "The tray and the far side of the clamps are seen, and no acid runs into the vehicle.",
+				Source: practice,
+			},
+			{
+				Name: "in place", Word: CleanInPlace,
+				Why:    "Quicker, and nothing is lifted; only with care and rags beneath.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: Protection, Field: "contact_protection", Title: "Contacts kept bright",
+		Question: "What is put on a contact once it is tight?",
+		word:     func(r *Rules) *string { return &r.Protection },
+		Schools: []School{
+			{Name: "protective spray", Word: ProtectSpray, Why: "It creeps into every gap, and shows where it is.", Source: practice},
+			{Name: "a skim of grease", Word: ProtectGrease, Why: "It stays for years, and every workshop has it.", Source: practice},
+		},
+	},
+	{
+		ID: KeepAlive, Field: "keep_alive", Title: "Keep-alive",
+		Question: "Which vehicles are fed while their battery is off?",
+		word:     func(r *Rules) *string { return &r.KeepAlive },
+		Schools: []School{
+			{
+				Name: "those that forget", Word: KeepAliveByAge,
+				Why:    "Road vehicles of the last dozen years; on the others there is nothing to lose.",
+				Source: practice,
+			},
+			{Name: "all", Word: KeepAliveAlways, Why: "One habit for all; it does no harm on an old one.", Source: practice},
 		},
 	},
 	{

@@ -38,6 +38,9 @@ type Rules struct {
 	TestOrder       string  `json:"test_order"`           // what is measured next
 	JumpClamp       string  `json:"jump_clamp"`           // where the earthed clamp of a jump start goes last
 	JumpSource      string  `json:"jump_source"`          // what a vehicle is jumped from first
+	CleanPlace      string  `json:"clean_place"`          // where a battery is cleaned
+	Protection      string  `json:"contact_protection"`   // what keeps contacts bright
+	KeepAlive       string  `json:"keep_alive"`           // which vehicles are fed while their battery is off
 
 	// ByClass settles rules otherwise for a class of vehicle: class, then field. The
 	// customs of package rules stand there from the start.

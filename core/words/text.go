@@ -19,8 +19,20 @@ const (
 	Fahrenheit Scale = "F"
 )
 
-// Voice is how somebody wants figures said. The zero voice speaks in °C.
-type Voice struct{ Temperature Scale }
+// Twist is what a torque is counted in.
+type Twist string
+
+// The units of torque.
+const (
+	NewtonMetres Twist = "Nm"
+	InchPounds   Twist = "inlb"
+)
+
+// Voice is how somebody wants figures said. The zero voice speaks in °C and N·m.
+type Voice struct {
+	Temperature Scale
+	Torque      Twist
+}
 
 // Text is something to say: a sentence with named places, {volts}, and what goes
 // there. It is put together only when it is read, in a voice. The zero Text says
@@ -31,8 +43,8 @@ type Text struct {
 	voice    *Voice // nil speaks in °C
 }
 
-// Say makes a text. The pairs are a name and its value: a measure.Quantity, a
-// string, an int, another Text, or a []Text that is joined with commas. A place
+// Say makes a text. The pairs are a name and its value: a measure.Quantity or
+// Range, a string, an int, another Text, or a []Text that is joined with commas. A place
 // that no pair names stays as it is written, which TestEveryPlaceIsFilled finds.
 func Say(template string, pairs ...any) Text { return Text{template: template, with: pairs} }
 
@@ -119,6 +131,12 @@ func (v Voice) say(out *strings.Builder, value any) {
 	switch x := value.(type) {
 	case measure.Quantity:
 		out.WriteString(v.Quantity(x))
+	case measure.Range:
+		low, high := v.Quantity(x.Low), v.Quantity(x.High)
+		if i, j := strings.LastIndexByte(low, ' '), strings.LastIndexByte(high, ' '); i > 0 && j > 0 && low[i:] == high[j:] {
+			low = low[:i]
+		}
+		out.WriteString(low + " to " + high)
 	case Text:
 		x.speak(out, v)
 	case []Text:
@@ -148,6 +166,10 @@ func (v Voice) Quantity(q measure.Quantity) string {
 			}
 		}
 		return strings.Replace(figure(value, q.Digits), "-", "−", 1) + " °" + string(scale)
+	case measure.NewtonMetre:
+		if v.Torque == InchPounds {
+			return figure(measure.InchPounds(q.Value), 0) + " in·lb"
+		}
 	case measure.Span:
 		return span(q.Value)
 	case measure.None:

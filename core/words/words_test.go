@@ -32,14 +32,14 @@ func TestTextsAreSpokenInAVoice(t *testing.T) {
 		}
 	}
 	// −18 °C is −0.4 °F, arithmetic, and nothing has no sign.
-	if got := Say("{t}", "t", measure.Degrees(21)).In(Voice{Fahrenheit}).String(); got != "70 °F" {
+	if got := Say("{t}", "t", measure.Degrees(21)).In(Voice{Temperature: Fahrenheit}).String(); got != "70 °F" {
 		t.Errorf("21 °C is %s", got)
 	}
 	// A rise is no temperature: 10 °C more are 18 °F more.
-	if got := Say("{r}", "r", measure.Rise(10)); got.String() != "10 °C" || got.In(Voice{Fahrenheit}).String() != "18 °F" {
-		t.Errorf("%s, %s", got, got.In(Voice{Fahrenheit}))
+	if got := Say("{r}", "r", measure.Rise(10)); got.String() != "10 °C" || got.In(Voice{Temperature: Fahrenheit}).String() != "18 °F" {
+		t.Errorf("%s, %s", got, got.In(Voice{Temperature: Fahrenheit}))
 	}
-	if got := Say("{in}", "in", Say("{t}", "t", cold)).In(Voice{Fahrenheit}).String(); got != "0 °F" {
+	if got := Say("{in}", "in", Say("{t}", "t", cold)).In(Voice{Temperature: Fahrenheit}).String(); got != "0 °F" {
 		t.Errorf("a text inside a text speaks %s", got)
 	}
 }
@@ -79,7 +79,7 @@ func TestSpokenReachesEverything(t *testing.T) {
 		None  *inner
 		N     int
 	}{One: temp(), Many: []inner{{temp()}, {temp()}}, There: &inner{temp()}, N: 3}
-	Spoken(&v, Voice{Fahrenheit})
+	Spoken(&v, Voice{Temperature: Fahrenheit})
 	raw, err := json.Marshal(v)
 	if err != nil || strings.Count(string(raw), "32 °F") != 4 || v.N != 3 {
 		t.Errorf("%s, %v", raw, err)
@@ -103,5 +103,24 @@ func TestListsStayAsMade(t *testing.T) {
 	}
 	if !l.Has("c") || l.Has("d") || Plain("wet_lid").Word("wet_lid") != "wet lid" {
 		t.Error("what is in the list")
+	}
+}
+
+// A torque is said in what somebody counts it in; a top post’s is 10 to 11.3 N·m, which
+// is 88.5 to 100.0 in·lb.
+func TestTorqueIsSaidInAVoice(t *testing.T) {
+	text := Say("Tighten to {torque}, {at} at least.", "torque", measure.Between(10, 11.3, measure.NewtonMetre, 0), "at",
+		measure.Of(10, measure.NewtonMetre, 0))
+	for v, want := range map[Voice]string{
+		{}:                     "Tighten to 10 to 11 N·m, 10 N·m at least.",
+		{Torque: NewtonMetres}: "Tighten to 10 to 11 N·m, 10 N·m at least.",
+		{Torque: InchPounds}:   "Tighten to 89 to 100 in·lb, 89 in·lb at least.",
+	} {
+		if got := text.In(v).String(); got != want {
+			t.Errorf("%+v: %q, want %q", v, got, want)
+		}
+	}
+	if got := Say("{t}", "t", measure.Between(-5, 10, measure.DegreeC, 0)).String(); got != "−5 to 10 °C" {
+		t.Errorf("%q", got)
 	}
 }

@@ -2629,12 +2629,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2661,12 +2667,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2693,12 +2705,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2725,12 +2743,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2757,12 +2781,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2789,12 +2819,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2821,12 +2857,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2853,12 +2895,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2885,12 +2933,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2917,12 +2971,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2949,12 +3009,18 @@ export interface components {
                     charge_place?: "in_place" | "bench";
                     /** @enum {string} */
                     charge_rate?: "tenth" | "label" | "fast";
+                    /** @enum {string} */
+                    clean_place?: "bench" | "in_place";
+                    /** @enum {string} */
+                    contact_protection?: "spray" | "grease";
                     /** @description 5 to 500 mA */
                     drain_max_ma?: number;
                     /** @enum {string} */
                     jump_clamp?: "body" | "post";
                     /** @enum {string} */
                     jump_source?: "any" | "pack_first";
+                    /** @enum {string} */
+                    keep_alive?: "by_age" | "always";
                     /** @enum {string} */
                     load_test_limit?: "temperature_table" | "fixed";
                     /** @description 50 to 100 % */
@@ -2981,12 +3047,18 @@ export interface components {
             charge_place: "in_place" | "bench";
             /** @enum {string} */
             charge_rate: "tenth" | "label" | "fast";
+            /** @enum {string} */
+            clean_place: "bench" | "in_place";
+            /** @enum {string} */
+            contact_protection: "spray" | "grease";
             /** @description 5 to 500 mA */
             drain_max_ma: number;
             /** @enum {string} */
             jump_clamp: "body" | "post";
             /** @enum {string} */
             jump_source: "any" | "pack_first";
+            /** @enum {string} */
+            keep_alive: "by_age" | "always";
             /** @enum {string} */
             load_test_limit: "temperature_table" | "fixed";
             /** @description 50 to 100 % */
