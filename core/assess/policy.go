@@ -30,6 +30,7 @@ type naming struct {
 // before strength may be judged, then strength, then what else is wrong. Nothing
 // below a row is looked at when the row holds.
 var policy = []ruling{
+	on(replaced, Replace, isReplaced, handItOver).naming("with", replacedWith),
 	on(stopped, Stop, stopWork, stopFirst).naming("hazard", theHazard),
 	on(heldBy(bench.HazardGas), MoreReadings, airFirst, do("air"), look),
 	on(heldBy(bench.HazardHot), MoreReadings, coolFirst, do("cool"), look),
@@ -219,6 +220,10 @@ func complains(b *bench.Bench, of []string) bool {
 
 // What holds, as the policy asks it. From low on, the charge is known; from fair
 // on, there is a strength test.
+func replaced(b *bench.Bench) bool { return b.Replaced != "" }
+
+func replacedWith(b *bench.Bench) words.Text { return words.Say(b.Replaced) }
+
 func stopped(b *bench.Bench) bool {
 	_, ok := b.Stopped()
 	return ok

@@ -227,6 +227,9 @@ func halfAnswered(b *bench.Bench) []Step {
 	return out
 }
 
+// handItOver is the end of one that is out of its vehicle for good.
+func handItOver(*bench.Bench) []Step { return []Step{step("hand_over", whyReplacedGoes)} }
+
 // handOver is the end, with what has to be put right in passing before it.
 func handOver(b *bench.Bench) []Step {
 	why := whyNothingMore

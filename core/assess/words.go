@@ -41,6 +41,11 @@ var told = map[Verdict]string{
 }
 
 var (
+	isReplaced = saying{
+		"Replaced: {with} stands in its place.",
+		"What was found of it stays here. The vehicle goes on with {with}.",
+		"Your battery had come to its end and has been replaced.",
+	}
 	stopWork = saying{
 		headline: "Stop. {hazard}.",
 		because:  "Do not charge, load test or jump start it.",
@@ -461,6 +466,7 @@ const (
 	whyChargeWatched = "At low amps. Stop if it gets hot, gasses or smells."
 
 	saysNotHolding  = "Charged to full and low again: it no longer holds a charge."
+	whyReplacedGoes = "The old one is labelled and goes to the recycler."
 	whyNotHolding   = "Its own loss and what hung on it in that time leave a sound battery far fuller."
 	saysShorted     = "Charged to full, it rests at about 10.5 V: one cell is shorted."
 	whyShorted      = "Five cells of about 2.1 V make 10.5 V."

@@ -46,6 +46,7 @@ type Bench struct {
 	Overridden []Hazard // that a lead has lifted
 	Looked     bool     // somebody looked whether it is whole, dry, thawed and without smell
 	Cleaned    bool     // posts or clamps were cleaned or tightened in this job
+	Replaced   string   // the tag of the battery that stands in its place, empty while it is in hand
 	Dirty      []int    // readings that found a contact no test can be trusted through
 	Faults     []Fault  // outside the battery, not yet put right
 
@@ -271,6 +272,9 @@ func (b *Bench) take(f Fact) {
 	b.ageCharge(f.At)
 	b.takeHazards(&f)
 	b.Looked = b.Looked || f.Looked
+	if f.Replaced != "" {
+		b.Replaced = f.Replaced
+	}
 	if f.Cleans {
 		b.Dirty, b.Cleaned = nil, true
 		for _, l := range b.loads {

@@ -37,8 +37,10 @@ type Fact struct {
 	Charged *Charged // it was charged
 	Hung    *Hung    // it was hung on a charger
 	Look    *Look    // somebody looked at it there
-	Ran     bool     // an engine ran since: how full it is now nobody knows
-	Warm    *float64 // °C of the battery at the time, measured
+	// Replaced is the tag of the battery that stands in its place now.
+	Replaced string
+	Ran      bool     // an engine ran since: how full it is now nobody knows
+	Warm     *float64 // °C of the battery at the time, measured
 
 	Unjudged bool // kept, but no verdict rests on it
 

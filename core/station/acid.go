@@ -17,6 +17,9 @@ const Acid = "acid"
 // Hydrometer is the specific gravity of the acid, cell by cell.
 const Hydrometer = "hydrometer"
 
+// Levels is how high the acid stands, cell by cell.
+const Levels = "levels"
+
 // sgSigma is the standard deviation of one hydrometer reading: half a division
 // of 0.005 and the hand. From memory.
 const sgSigma = 0.004
@@ -34,6 +37,9 @@ var levels = words.ListOf(
 	words.Term{Code: "fill_mark", Word: "At the mark", Said: "level at the mark"},
 	words.Term{Code: "covered", Word: "Plates covered", Said: "plates covered"},
 	words.Term{Code: "plates_dry", Word: "Plates dry", Said: "plates dry"})
+
+// cellLevels is how high it can stand in one cell.
+var cellLevels = levels.With(words.Term{Code: "over", Word: "Over the mark", Said: "over the mark"})
 
 func init() {
 	register(Station{
@@ -55,7 +61,44 @@ func init() {
 			{Name: "corrected", Label: "Tester corrects", Shape: document.Flag(), Said: "corrected by the tester: {value}"},
 		},
 		Judge: judgeHydrometer, Expect: expectHydrometer,
+	}, Kind{
+		Code: Levels, Name: "Levels", Hint: "how high the acid stands in each cell", Minutes: 3,
+		Fields: []Field{{Name: "cells", Label: "Level of each cell", Shape: list(12), Need: true, Words: cellLevels}},
+		Judge:  judgeLevels,
 	})
+}
+
+// judgeLevels: bare plates forbid a charge or a load; one cell far lower than its
+// neighbours has lost its acid somewhere.
+func judgeLevels(in Before, r reading.Reading) bench.Fact {
+	at := map[string][]words.Text{}
+	cells := r.Words("cells")
+	for i, level := range cells {
+		at[level] = append(at[level], words.Say("{n}", "n", measure.Plain(float64(i+1), 0)))
+	}
+	f := bench.Finding{
+		Code: "levels.even", Level: bench.OK, Readings: []int{in.Reading}, Rule: "acid.level", Source: bench.Practice,
+		Text: words.Say(saysLevelsFine), Why: words.Say(whyLevels),
+	}
+	dry := at["plates_dry"]
+	fact := bench.Fact{}
+	if len(dry) > 0 {
+		fact.Hazards = []bench.Hazard{{Code: bench.HazardDry, Name: words.Say("The plates are dry"), First: "water"}}
+	} else {
+		fact.Clears = []string{bench.HazardDry}
+	}
+	switch {
+	case len(dry) > 0 && len(dry) < len(cells) && 2*len(dry) < len(cells):
+		f.Code, f.Level, f.Text, f.Why = "levels.one_dry", bench.Act, words.Say(saysOneDry, "cells", dry), words.Say(whyOneDry)
+	case len(dry) > 0:
+		f.Code, f.Level, f.Text, f.Why = "levels.dry", bench.Act, words.Say(saysCellsDry, "cells", dry), words.Say(whyCellsDry)
+	case len(at["over"]) > 0:
+		f.Code, f.Level, f.Text, f.Why = "levels.over", bench.Note, words.Say(saysOverMark, "cells", at["over"]), words.Say(whyOverMark)
+	case len(at["covered"]) > 0:
+		f.Code, f.Level, f.Text = "levels.covered", bench.Note, words.Say(saysCovered, "cells", at["covered"])
+	}
+	fact.Findings = []bench.Finding{f}
+	return fact
 }
 
 // expectHydrometer: the gravity of a cell at the charge, as it reads at the
@@ -251,6 +294,16 @@ func sumAcid(b *bench.Bench) (bench.Level, words.Text) {
 }
 
 const (
+	saysLevelsFine = "The acid stands at the mark in every cell."
+	saysCovered    = "Plates covered, below the mark in cell {cells}: water to the mark once it is charged."
+	saysCellsDry   = "Plates bare in cell {cells}: distilled water to just over them before anything else."
+	whyCellsDry    = "All cells losing alike is overcharging, heat or years without water: look at the charging volts."
+	saysOneDry     = "Plates bare in cell {cells} alone: water to just over them, and look whether the case is cracked there."
+	whyOneDry      = "Charging takes water from all cells alike. One that is low by itself has lost it through the case, or is failing."
+	saysOverMark   = "Over the mark in cell {cells}: it will run over when it is charged."
+	whyOverMark    = "Take nothing out: acid would go with it. Wipe the lid after the charge, and fill less."
+	whyLevels      = "Bare plates heat and spark; acid over the mark runs over the lid when it gasses."
+
 	saysNoAcid      = "A {chemistry} battery has no acid to draw: this says nothing of it."
 	whyNoAcid       = "Its acid is held fast. Never open a sealed cap."
 	whyDryRead      = "Too little acid over the plates to draw is no reading: water to just over them, charge, then read."

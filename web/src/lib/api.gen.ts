@@ -2408,6 +2408,7 @@ export interface components {
             case_c?: number;
             /** @description A */
             cca?: number;
+            cells?: ("fill_mark" | "covered" | "plates_dry" | "over")[];
             cells_sg?: number[];
             charger?: string;
             /** @enum {string} */
@@ -2434,7 +2435,7 @@ export interface components {
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "cable_drop" | "charge_check" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "lid_leakage" | "load_test" | "on_charger" | "override" | "put_right" | "rest_voltage" | "week";
+            kind: "cable_drop" | "charge_check" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "levels" | "lid_leakage" | "load_test" | "on_charger" | "override" | "put_right" | "replaced" | "rest_voltage" | "week";
             /** @enum {string} */
             level?: "fill_mark" | "covered" | "plates_dry";
             /** @enum {string} */
@@ -2452,6 +2453,8 @@ export interface components {
             /** @description min */
             minutes_since_charge?: number;
             nights?: number;
+            /** @enum {string} */
+            old?: "returned" | "recycler" | "owner";
             /** @enum {string} */
             part?: "whole" | "joint" | "cable";
             /** @enum {string} */
@@ -2490,6 +2493,7 @@ export interface components {
             /** @enum {string} */
             warmth?: "cold" | "warm" | "hot";
             what?: ("posts" | "clamps" | "lid" | "tray" | "watered" | "aired" | "cooled" | "thawed" | "tightened" | "hold_down" | "vent_tube" | "cover" | "vents" | "cable" | "earth_strap" | "belt" | "starter" | "alternator" | "drain")[];
+            with?: string;
         };
         ReadingView: {
             /** Format: date-time */
