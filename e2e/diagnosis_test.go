@@ -218,7 +218,7 @@ func newLead(t *testing.T) store.Person {
 func asLead(t *testing.T) *tab {
 	t.Helper()
 	lead := newLead(t)
-	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "light"))
+	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "Nm", "light"))
 	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signInWith(lead.Name, phrase)

@@ -189,7 +189,7 @@ func newPerson(t testing.TB, workshopID, name, temperature string) store.Person 
 		p.Name = "T " + p.ID[len(p.ID)-8:]
 	}
 	must(t, theatre.Store.AddPerson(ctx, store.Actor{}, p))
-	must(t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "light"))
+	must(t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "Nm", "light"))
 	return p
 }
 

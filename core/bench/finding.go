@@ -50,6 +50,7 @@ type Gauge struct {
 	Max      float64       `json:"max"`
 	Step     float64       `json:"step" doc:"between scale marks"`
 	Band     *battery.Band `json:"band,omitempty" doc:"absent before a reading"`
+	Was      *battery.Band `json:"was,omitempty" doc:"what it was before the work, where that is shown beside it"`
 	Level    Level         `json:"level" enum:"ok,note,act,stop"`
 	Label    words.Text    `json:"label"`
 	Notches  []Notch       `json:"notches"`

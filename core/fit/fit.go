@@ -22,13 +22,13 @@ type Fit struct {
 
 // Ranked is one battery with every rule looked at.
 type Ranked struct {
-	Tag         string `json:"tag"`
-	Fits        bool   `json:"fits"`
-	ChargeFirst bool   `json:"charge_first"`
-	TestFirst   bool   `json:"test_first"`
-	Lines       []Line `json:"lines"`
-	Missing     int    `json:"unsure" doc:"rules of which nobody knows enough"`
-	Fails       int    `json:"fails" doc:"rules that it does not hold"`
+	Tag         string  `json:"tag"`
+	Fits        bool    `json:"fits"`
+	ChargeFirst bool    `json:"charge_first"`
+	TestFirst   bool    `json:"test_first"`
+	Lines       []Ruled `json:"lines"`
+	Missing     int     `json:"unsure" doc:"rules of which nobody knows enough"`
+	Fails       int     `json:"fails" doc:"rules that it does not hold"`
 
 	order order
 }
@@ -87,7 +87,7 @@ func like(items []Item, of int) int {
 }
 
 func (l *looked) rank() Ranked {
-	out := Ranked{Tag: l.s.Tag, Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s), Lines: []Line{}}
+	out := Ranked{Tag: l.s.Tag, Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s), Lines: []Ruled{}}
 	for _, rule := range lines {
 		line := rule(l)
 		if line == nil {

@@ -169,6 +169,7 @@ func TestLimits(t *testing.T) {
 		{"ahead", ``, ``, base + `,"made":"2026-11"`, base + `,"made":"2026-12"`, Age, true},
 		{"how long a test speaks", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-09-25"}`, base + `,"tested":{"rest_volts":12.7,"on":"2026-09-24"}`, TestedNew, true},
 		{"a test to come", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-11-24"}`, base + `,"tested":{"rest_volts":12.7,"on":"2026-11-25"}`, TestedNew, true},
+		{"its own sheet", ``, ``, base + `,"tested":{"rest_volts":12.7,"verdict":"good"}`, base + `,"tested":{"rest_volts":12.7,"verdict":"weak"}`, TestedNew, false},
 		{"dry", ``, ``, base, base + `,"dry_charged":true`, TestedNew, true},
 		{"ledge", ``, `"hold_down":"base"`, base + `,"hold_down":"base"`, base + `,"hold_down":"top"`, HoldDown, false},
 		{"ledge unseen", ``, `"hold_down":"base"`, base + `,"hold_down":"base"`, base, HoldDown, true},
@@ -203,7 +204,7 @@ func TestLimits(t *testing.T) {
 }
 
 // line gives a rule's line of one battery.
-func line(t *testing.T, r Request, tag, rule string) Line {
+func line(t *testing.T, r Request, tag, rule string) Ruled {
 	t.Helper()
 	for _, one := range r.Rank(readingtest.Labels, words.Voice{}).Ranked {
 		if one.Tag != tag {
@@ -216,7 +217,7 @@ func line(t *testing.T, r Request, tag, rule string) Line {
 		}
 	}
 	t.Fatalf("%s has no line %s", tag, rule)
-	return Line{}
+	return Ruled{}
 }
 
 // What is done to a battery before it is fitted, from both sides of each limit.
@@ -287,7 +288,7 @@ func TestColdest(t *testing.T) {
 	}
 	// A vehicle without a 12 V starter asks for no cold start.
 	r := ask(t, `"class":"electric"`, `"cca":300`, `,"coldest_c":-40`, item("S", small))
-	if l := r.Rank(readingtest.Labels, words.Voice{}).Ranked[0].Lines; slices.ContainsFunc(l, func(l Line) bool { return l.Rule == Cold }) {
+	if l := r.Rank(readingtest.Labels, words.Voice{}).Ranked[0].Lines; slices.ContainsFunc(l, func(l Ruled) bool { return l.Rule == Cold }) {
 		t.Error("an electric car is asked for a cold start")
 	}
 }

@@ -14,8 +14,8 @@ import (
 	"grapnel/core/words"
 )
 
-// Line is one rule looked at for one battery.
-type Line struct {
+// Ruled is one rule looked at for one battery.
+type Ruled struct {
 	Rule   string     `json:"rule" enum:"volts,tray,hold_down,terminals,layout,vent,cca,cold,capacity,chemistry,charging,age,tested,pair"`
 	OK     bool       `json:"ok"`
 	Unsure bool       `json:"unsure,omitempty" doc:"nobody knows enough to say; look before it is lifted in"`
@@ -40,16 +40,16 @@ const (
 	Pair      = "pair"
 )
 
-func holds(rule, text string, with ...any) *Line {
-	return &Line{Rule: rule, OK: true, Text: words.Say(text, with...)}
+func holds(rule, text string, with ...any) *Ruled {
+	return &Ruled{Rule: rule, OK: true, Text: words.Say(text, with...)}
 }
 
-func fails(rule, text string, with ...any) *Line {
-	return &Line{Rule: rule, Text: words.Say(text, with...)}
+func fails(rule, text string, with ...any) *Ruled {
+	return &Ruled{Rule: rule, Text: words.Say(text, with...)}
 }
 
-func unsure(rule, text string, with ...any) *Line {
-	return &Line{Rule: rule, OK: true, Unsure: true, Text: words.Say(text, with...)}
+func unsure(rule, text string, with ...any) *Ruled {
+	return &Ruled{Rule: rule, OK: true, Unsure: true, Text: words.Say(text, with...)}
 }
 
 // looked is everything a rule looks at.
@@ -64,12 +64,12 @@ type looked struct {
 }
 
 // lines are the rules in order. One gives nil where it has nothing to ask.
-var lines = []func(*looked) *Line{
+var lines = []func(*looked) *Ruled{
 	voltsLine, trayLine, holdDownLine, terminalsLine, layoutLine, ventLine, ccaLine, coldLine, capacityLine, chemistryLine,
 	chargingLine, ageLine, testedLine, pairLine,
 }
 
-func voltsLine(l *looked) *Line {
+func voltsLine(l *looked) *Ruled {
 	need := l.r.volts()
 	if l.s.Volts == need {
 		return holds(Volts, "{volts}, as the vehicle has.", "volts", measure.Volts(need, 0))
@@ -88,7 +88,7 @@ const (
 
 var sides = [3]string{"long", "wide", "high"}
 
-func trayLine(l *looked) *Line {
+func trayLine(l *looked) *Ruled {
 	tray, size := l.n.TrayMM, l.s.SizeMM
 	switch {
 	case size == nil && tray == nil:
@@ -119,7 +119,7 @@ func (l *looked) gap() float64 {
 	return max(0, l.n.TrayMM[0]-l.s.SizeMM[0], l.n.TrayMM[1]-l.s.SizeMM[1])
 }
 
-func holdDownLine(l *looked) *Line {
+func holdDownLine(l *looked) *Ruled {
 	switch {
 	case l.n.HoldDown == "":
 		return nil
@@ -133,7 +133,7 @@ func holdDownLine(l *looked) *Line {
 	return fails(HoldDown, "It has no ledge at its foot, and the tray holds it by one.")
 }
 
-func terminalsLine(l *looked) *Line {
+func terminalsLine(l *looked) *Ruled {
 	v := reading.Vocabularies()["terminals"]
 	switch {
 	case l.n.Terminals == "":
@@ -146,7 +146,7 @@ func terminalsLine(l *looked) *Line {
 	return fails(Terminals, "{Has}, and the cables want {need}.", "has", v.Said(l.s.Terminals), "need", v.Said(l.n.Terminals))
 }
 
-func layoutLine(l *looked) *Line {
+func layoutLine(l *looked) *Ruled {
 	switch {
 	case l.n.Positive == Either:
 		return holds(Layout, "The cables reach either way round.")
@@ -160,7 +160,7 @@ func layoutLine(l *looked) *Line {
 	return fails(Layout, "Its + stands on the {has}, the vehicle's on the {need}: cables too short, or crossed.", "has", l.s.Positive, "need", l.n.Positive)
 }
 
-func ventLine(l *looked) *Line {
+func ventLine(l *looked) *Ruled {
 	side := l.n.Vent == Left || l.n.Vent == Right
 	switch {
 	case !side && !l.n.VentTube:
@@ -175,7 +175,7 @@ func ventLine(l *looked) *Line {
 	return fails(Vent, "It vents on the {has}, and the tube hangs on the {need}.", "has", l.s.Vent, "need", l.n.Vent)
 }
 
-func ccaLine(l *looked) *Line {
+func ccaLine(l *looked) *Ruled {
 	need, ok := (rating.Label{CCA: l.n.CCA, Standard: l.n.Standard}).ToSAE()
 	if !ok {
 		return unsure(CCA, "The maker's cranking amps are not known.")
@@ -207,7 +207,7 @@ func ccaLine(l *looked) *Line {
 
 func ampsSaid(amps float64, s rating.Standard) string { return fmt.Sprintf("%.0f A %s", amps, s) }
 
-func coldLine(l *looked) *Line {
+func coldLine(l *looked) *Ruled {
 	e, sure, ok := l.r.engine()
 	if l.r.ColdestC == nil || !ok || !l.st.known {
 		return nil
@@ -228,7 +228,7 @@ func coldLine(l *looked) *Line {
 	return holds(Cold, "Not quite full it still turns this engine at {coldest}.", with...)
 }
 
-func capacityLine(l *looked) *Line {
+func capacityLine(l *looked) *Ruled {
 	type figure struct{ need, has, off float64 }
 	of := func(need float64, printed *float64, f battery.Figure) figure {
 		if printed != nil {
@@ -280,7 +280,7 @@ func (l *looked) asked() (battery.Chemistry, bool) {
 	return c, c != ""
 }
 
-func chemistryLine(l *looked) *Line {
+func chemistryLine(l *looked) *Ruled {
 	w := battery.ChemistryWords()
 	need, ok := l.asked()
 	has := l.s.Chemistry
@@ -302,7 +302,7 @@ func chemistryLine(l *looked) *Line {
 // volts of twelve: regulators and meters differ. House judgement.
 const chargingSlack = 0.1
 
-func chargingLine(l *looked) *Line {
+func chargingLine(l *looked) *Ruled {
 	absorbed := !l.s.Chemistry.Liquid()
 	if l.n.Unregulated && absorbed {
 		return fails(Charging, "Nothing limits this vehicle's volts, and {build} dries out above its own.",
@@ -320,7 +320,7 @@ func chargingLine(l *looked) *Line {
 	return holds(Charging, "The vehicle holds {volts}; its build takes up to {most}.", with...)
 }
 
-func ageLine(l *looked) *Line {
+func ageLine(l *looked) *Ruled {
 	with := []any{"months", measure.Plain(float64(l.st.months), 0)}
 	switch {
 	case !l.st.dated:
@@ -337,10 +337,15 @@ func ageLine(l *looked) *Line {
 	return holds(Age, "Made {months} months ago: fresh.", with...)
 }
 
-func testedLine(l *looked) *Line {
+// condemned are verdicts after which none is sold as new.
+var condemned = []string{"replace", "weak", "stop"}
+
+func testedLine(l *looked) *Ruled {
 	t := l.s.Tested
 	with := []any{"soc", measure.Percents(l.st.soc), "pct", measure.Percents(l.st.foundPct)}
 	switch {
+	case t != nil && slices.Contains(condemned, t.Verdict):
+		return fails(TestedNew, "Its own sheet came to a bad end: not as new.")
 	case l.s.DryCharge:
 		return unsure(TestedNew, "Dry until it is sold: fill it, charge it, then test it.")
 	case t == nil || t.RestVolts == 0:
@@ -363,7 +368,7 @@ func testedLine(l *looked) *Line {
 // judgement: the weaker one drags the other down.
 const pairMonths = 6
 
-func pairLine(l *looked) *Line {
+func pairLine(l *looked) *Ruled {
 	if a := l.r.Vehicle.Arrangement; a != "parallel" && a != "series" {
 		return nil
 	}

@@ -84,6 +84,8 @@ type Tested struct {
 	CCA       float64         `json:"cca"`
 	Standard  rating.Standard `json:"standard"`
 	On        string          `json:"on"` // a date
+	// Verdict is what its own sheet came to, in the words of an assessment; empty for none.
+	Verdict string `json:"verdict"`
 }
 
 // How a battery is held in its tray.
@@ -137,7 +139,8 @@ func ItemShape() document.Shape {
 		"tested": document.Object(nil, map[string]document.Shape{
 			"rest_volts": document.Number(0, 20, "V"), "battery_c": reading.TempShape().About("20 when left out"),
 			"cca": document.Number(5, 3000, "A").About("found by a tester"), "standard": reading.StandardShape(),
-			"on": document.Shape{Kind: "date", Null: true}}),
+			"on":      document.Shape{Kind: "date", Null: true},
+			"verdict": document.Text(40).About("what its own sheet came to, as in an assessment")}),
 	})
 }
 
@@ -182,6 +185,19 @@ func Decode(data []byte) (Request, error) {
 		return Request{}, wrong.Few()
 	}
 	return r, nil
+}
+
+// DecodeItem reads one battery of the shelf; see document.Decode for what its error lists.
+func DecodeItem(data []byte) (Item, error) {
+	var s Item
+	if err := document.Decode(data, "battery of the shelf", ItemShape(), &s); err != nil {
+		return Item{}, err
+	}
+	s.Tag, s.Group = words.Clean(s.Tag), strings.ToUpper(words.Clean(s.Group))
+	if s.Tag == "" {
+		return Item{}, document.Problems{{Path: "tag", Message: "is empty: every battery needs a tag of its own"}}
+	}
+	return s, nil
 }
 
 // check says what does not go together.
@@ -291,4 +307,10 @@ func (r *Request) since(date string) (float64, bool) {
 	then, err1 := time.Parse(time.DateOnly, date)
 	now, err2 := time.Parse(time.DateOnly, r.Today)
 	return now.Sub(then).Hours() / 24, err1 == nil && err2 == nil
+}
+
+// Battery gives what its label says, as any sheet has it.
+func (s Item) Battery() reading.Battery {
+	whole := s.fill()
+	return reading.Battery{Tag: s.Tag, Chemistry: s.Chemistry, Caps: s.Chemistry.Caps(), Terminals: whole.Terminals, Rating: s.Rating, Made: s.Made}
 }

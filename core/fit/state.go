@@ -102,3 +102,25 @@ func (st state) charge() bool { return !st.tested || st.soc < readySOC }
 func (st state) test(s Item) bool {
 	return !st.tested || s.DryCharge || st.soc < stoodFlatSOC || st.foundPct > 0 && !st.strongSOC
 }
+
+// Shelved is how a battery stands on the shelf.
+type Shelved struct {
+	SOC                    *float64 // percent, nil where nobody has read it lately
+	Months                 *int     // since it was made, nil where nobody knows
+	ChargeFirst, TestFirst bool
+}
+
+// Kept says how a battery stands on the shelf on a day, written as 2026-11-24.
+func Kept(s Item, today string, labels bench.Labels) Shelved {
+	r := Request{Today: today}
+	s = s.fill()
+	st := r.stateOf(s, labels)
+	out := Shelved{ChargeFirst: st.charge(), TestFirst: st.test(s)}
+	if st.tested {
+		out.SOC = &st.soc
+	}
+	if st.dated && !st.ahead {
+		out.Months = &st.months
+	}
+	return out
+}

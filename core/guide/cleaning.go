@@ -13,7 +13,7 @@ func (b *builder) clean() {
 	bench := b.Site.School == rules.CleanOnBench && !lid
 	b.phase = Safe
 	b.ready("Soda in water, clean water, rags, a tray beneath at hand.")
-	before := Step{Code: "before", Do: say("Read it as it is"),
+	before := Task{Code: "before", Do: say("Read it as it is"),
 		Why:   say("Lid and rest volts, and the drop over both cables if it turns: against these the work is proven."),
 		Enter: []string{"lid_leakage", "rest_voltage", "cable_drop"},
 		Draw:  Draw{View: b.where(), Act: "measure", On: "lid"}}
@@ -26,7 +26,7 @@ func (b *builder) clean() {
 		b.keepAlive()
 	}
 	at := b.where()
-	b.add(Step{Code: "lid", Do: say("Wipe the lid"),
+	b.add(Task{Code: "lid", Do: say("Wipe the lid"),
 		Why: say("Damp, before any cap or clamp moves. Nothing is blown about."), Cautions: []string{"acid"},
 		Draw: Draw{View: at, Act: "wipe", On: "lid"}})
 	if !lid {
@@ -40,23 +40,23 @@ func (b *builder) clean() {
 	}
 	b.phase = Work
 	if !lid {
-		b.add(Step{Code: "crust", Do: say("Wet the crust, scrape it off"),
+		b.add(Task{Code: "crust", Do: say("Wet the crust, scrape it off"),
 			Why:      say("Plastic or wood, into the tray. Never dry, never blown: the dust burns eyes and lungs."),
 			Cautions: []string{"cleaning", "acid"},
 			After:    []string{"live_off"}, Draw: Draw{View: at, Act: "scrape", On: Live}})
 	}
-	tight := Step{Code: "caps_tight", Do: say("Caps tight, vents covered"),
+	tight := Task{Code: "caps_tight", Do: say("Caps tight, vents covered"),
 		Why: say("No soda may get into a cell: it kills it."), Draw: Draw{View: "vents", Act: "close"}}
 	if !b.Battery.Opens() {
 		tight.Do, tight.Why = say("Vents covered"), say("A strip of tape over each: no soda may get in.")
 	}
 	b.add(tight)
-	b.add(Step{Code: "soda", Do: say("Soda water, wiped on"),
+	b.add(Task{Code: "soda", Do: say("Soda water, wiped on"),
 		Why:      say("A spoonful in a cup, by cloth or brush, never poured. Again until nothing fizzes: then no acid is left."),
 		Cautions: []string{"cleaning", "acid"},
 		After:    []string{"caps_tight"}, Draw: Draw{View: at, Act: "soda", On: "lid"}})
 	if !lid {
-		dip := Step{Code: "dip", Do: say("Dip the loose ends"),
+		dip := Task{Code: "dip", Do: say("Dip the loose ends"),
 			Why:      say("Clamps, bolts and hold-down into the cup until the fizz stops, then into clean water."),
 			Cautions: []string{"cleaning"},
 			After:    []string{"earthed_off", "live_off"}, Draw: Draw{View: "cable", Act: "dip", On: Earthed}}
@@ -66,7 +66,7 @@ func (b *builder) clean() {
 		}
 		b.add(dip)
 	}
-	rinse := Step{Code: "rinse", Do: say("Rinse, then dry"),
+	rinse := Task{Code: "rinse", Do: say("Rinse, then dry"),
 		Why:      say("A little clean water on a rag, then a dry one, until the lid squeaks."),
 		Cautions: []string{"acid"}, After: []string{"soda"},
 		Draw: Draw{View: at, Act: "rinse", On: "lid"}}
@@ -75,7 +75,7 @@ func (b *builder) clean() {
 	if !lid {
 		b.bright(at)
 		if bench {
-			b.add(Step{Code: "tray", Do: say("Tray and hold-down too"),
+			b.add(Task{Code: "tray", Do: say("Tray and hold-down too"),
 				Why: say("Soda, rinse, dry. Paint what is bare."), Cautions: []string{"cleaning"},
 				Look:  say("Acid there has a cause: tipping, overcharging, a crack."),
 				After: []string{"lift"}, Draw: Draw{View: "tray", Act: "soda"}})
@@ -94,12 +94,12 @@ func (b *builder) clean() {
 	b.phase = On
 	b.shut()
 	cleaned := reading.Of("cleaned", reading.Fields{"what": what})
-	b.add(Step{Code: "waste", Do: say("Tidy up, then gloves off"),
+	b.add(Task{Code: "waste", Do: say("Tidy up, then gloves off"),
 		Why:      say("Brushes rinsed, runoff and rags caught and disposed of by law. New gloves before you touch face or car."),
 		Cautions: []string{"acid"},
 		Draw:     Draw{View: "waste"}, records: &cleaned})
 	b.phase = Prove
-	b.add(Step{Code: "after", Do: say("Read it again"), Why: before.Why, Enter: before.Enter,
+	b.add(Task{Code: "after", Do: say("Read it again"), Why: before.Why, Enter: before.Enter,
 		After: []string{"waste", "earthed_on"}, Draw: Draw{View: b.where(), Act: "measure", On: "lid"}})
 	if !lid {
 		b.reset()
@@ -110,7 +110,7 @@ func (b *builder) clean() {
 func (b *builder) bright(at string) {
 	say := words.Say
 	name, _, _ := b.fastener()
-	posts := Step{Code: "posts", Do: say("Posts bright all round"),
+	posts := Task{Code: "posts", Do: say("Posts bright all round"),
 		Why: say("Brush or emery, the far side too. No steel wool."), After: []string{"live_off"},
 		Draw: Draw{View: at, Act: "brush", On: Live}}
 	switch b.terminals() {
@@ -126,7 +126,7 @@ func (b *builder) bright(at string) {
 // ends brings the cables' ends to bright metal and judges them.
 func (b *builder) ends(name string) {
 	say := words.Say
-	ends := Step{Code: "ends", Do: say("Cable ends bright, both"),
+	ends := Task{Code: "ends", Do: say("Cable ends bright, both"),
 		Why:   say("Inside of each {clamp}; then the far ends: earth at body and engine off, bright, tight; the live one at starter or fuse box looked at.", "clamp", name),
 		After: []string{"earthed_off", "live_off"}, Draw: Draw{View: "cable", Act: "brush", On: Earthed}}
 	if b.Site.KeepAlive != NoKeepAlive {
@@ -136,7 +136,7 @@ func (b *builder) ends(name string) {
 	mended := reading.Of("put_right", reading.Fields{"what": []string{"cable"}})
 	green := reading.Of("inspection", reading.Fields{"found": []string{"strands_green"}})
 	eaten := reading.Of("inspection", reading.Fields{"found": []string{"clamp_eaten"}})
-	judge := Step{Code: "judge", Do: say("Judge both cables"),
+	judge := Task{Code: "judge", Do: say("Judge both cables"),
 		Why:  say("Thin, cracked or eaten {clamp}: a new end. Green in the strands: a new cable, it cannot be saved.", "clamp", name),
 		Look: say("Bend it near the end: does it crackle, is it thick under the cover?"),
 		Draw: Draw{View: "cable", Act: "look", On: Live},

@@ -56,14 +56,14 @@ func (b *builder) ready(at string) {
 	if b.unsafe() {
 		cautions = append([]string{"leak"}, cautions...)
 	}
-	b.add(Step{Code: "ready", Do: words.Say(do), Why: words.Say(why + at), Cautions: cautions,
+	b.add(Task{Code: "ready", Do: words.Say(do), Why: words.Say(why + at), Cautions: cautions,
 		Draw: Draw{View: "hands"}})
 }
 
 // reach opens what the battery is reached through.
 func (b *builder) reach() {
 	panel := panelWords[b.Site.Place]
-	s := Step{Code: "reach", Draw: Draw{View: "vehicle", Act: "open", On: b.Site.Place},
+	s := Task{Code: "reach", Draw: Draw{View: "vehicle", Act: "open", On: b.Site.Place},
 		Off: b.of(Panel), Do: words.Say("{Panel} off", "panel", panel),
 		Why: words.Say("Lay it where nobody steps on it, its screws beside it.")}
 	latch := b.Site.Place == AtBoot || b.Vehicle.Electric()
@@ -83,18 +83,18 @@ func (b *builder) reach() {
 func (b *builder) keepAlive() {
 	switch b.Site.KeepAlive {
 	case BySocket:
-		b.add(Step{Code: "keep_alive", Do: words.Say("Keep-alive into the socket"), Off: []string{KeepAlive},
+		b.add(Task{Code: "keep_alive", Do: words.Say("Keep-alive into the socket"), Off: []string{KeepAlive},
 			Cautions: []string{"keep_alive"},
 			Why:      words.Say("The socket has to be live with the key out: its lamp shows it. Fused, of few amps, doors shut, nothing operated."),
 			Look:     words.Say("Its lamp glows?"), Draw: Draw{View: "supply", Act: "on", On: BySocket}})
 	case ByLeads:
-		b.add(Step{Code: "keep_alive", Do: words.Say("Keep-alive on the cables"), Off: []string{KeepAlive},
+		b.add(Task{Code: "keep_alive", Do: words.Say("Keep-alive on the cables"), Off: []string{KeepAlive},
 			Cautions: []string{"keep_alive"},
 			Why:      words.Say("Live lead on the live cable’s end, not on the post; the other on bare metal of the body. Fused, of few amps."),
 			Look:     words.Say("Its lamp glows?"), Draw: Draw{View: "supply", Act: "on", On: ByLeads}})
 	default:
 		if b.Forgets() {
-			b.add(Step{Code: "notes", Do: words.Say("Write down what it forgets"),
+			b.add(Task{Code: "notes", Do: words.Say("Write down what it forgets"),
 				Why:   words.Say("Radio code, presets, seats. Windows a little down, a door open."),
 				Later: words.Say("Set clock, windows, radio and seats again."),
 				Draw:  Draw{View: "dash", Act: "look"}})
@@ -107,7 +107,7 @@ func (b *builder) cablesOff() {
 	name, off, _ := b.fastener()
 	livePost, earthPost := b.posts()
 	if b.has(Sensor) {
-		b.add(Step{Code: "sensor_off", Do: words.Say("Sensor plug off"), Off: []string{Sensor},
+		b.add(Task{Code: "sensor_off", Do: words.Say("Sensor plug off"), Off: []string{Sensor},
 			Why:  words.Say("The sensor on the earthed {clamp} breaks when it is levered or twisted.", "clamp", name),
 			Draw: Draw{View: b.where(), Act: "off", On: Sensor}})
 	}
@@ -117,11 +117,11 @@ func (b *builder) cablesOff() {
 	} else if b.series() {
 		why = "The {post} post that goes to the body, of whichever of the two has it. {Off} Tie it aside."
 	}
-	b.add(Step{Code: "earthed_off", Do: words.Say(b.both("Earthed {clamp} off first", "Both earthed {clamp}s off first"), "clamp", name),
+	b.add(Task{Code: "earthed_off", Do: words.Say(b.both("Earthed {clamp} off first", "Both earthed {clamp}s off first"), "clamp", name),
 		Why: words.Say(why, "post", earthPost, "off", off), Cautions: []string{"spanner"},
 		Off: []string{Earthed}, After: []string{"keep_alive"},
 		Draw: Draw{View: b.where(), Act: "off", On: Earthed}})
-	s := Step{Code: "live_off", Do: words.Say(b.both("Live {clamp} off second", "Both live {clamp}s off second"), "clamp", name),
+	s := Task{Code: "live_off", Do: words.Say(b.both("Live {clamp} off second", "Both live {clamp}s off second"), "clamp", name),
 		Cautions: []string{"spanner"},
 		Off:      append(b.of(Cover, Washers), Live), After: []string{"earthed_off"},
 		Draw: Draw{View: b.where(), Act: "off", On: Live},
@@ -133,7 +133,7 @@ func (b *builder) cablesOff() {
 	}
 	b.add(s)
 	if b.series() {
-		b.add(Step{Code: "link_off", Do: words.Say("Link between them off"), Off: []string{Link},
+		b.add(Task{Code: "link_off", Do: words.Say("Link between them off"), Off: []string{Link},
 			After: []string{"live_off"}, Cautions: []string{"spanner"},
 			Why:  words.Say("Each battery by itself is still live between its posts."),
 			Draw: Draw{View: b.where(), Act: "off", On: Link}})
@@ -143,7 +143,7 @@ func (b *builder) cablesOff() {
 // loose takes off what holds it, with more that comes along.
 func (b *builder) loose(more ...string) {
 	off := b.of(append([]string{VentTube, Elbow, HoldDown, Strap, Sleeve}, more...)...)
-	b.add(Step{Code: "loose", Do: words.Say(b.holds() + " off"), Off: off,
+	b.add(Task{Code: "loose", Do: words.Say(b.holds() + " off"), Off: off,
 		After: []string{"earthed_off", "live_off"},
 		Why:   words.Say("Screws into a tin. {Vent}", "vent", b.ventWord()), Cautions: []string{"spanner"},
 		Draw: Draw{View: b.where(), Act: "off", On: HoldDown}})
@@ -177,12 +177,12 @@ func (b *builder) lift(to string) {
 	if b.pair() {
 		do = "Lift both out level"
 	}
-	b.add(Step{Code: "lift", Do: words.Say(do), Why: words.Say("By its handle, never tipped beyond 45°, " + to),
+	b.add(Task{Code: "lift", Do: words.Say(do), Why: words.Say("By its handle, never tipped beyond 45°, " + to),
 		Cautions: cautions, Off: []string{Battery},
 		After: []string{"loose", "earthed_off", "live_off", "link_off"},
 		Draw:  Draw{View: b.where(), Act: "lift", On: Battery}})
 	if b.has(Module) {
-		b.add(Step{Code: "module_off", Do: words.Say("Module under the tray aside"), Off: []string{Module},
+		b.add(Task{Code: "module_off", Do: words.Say("Module under the tray aside"), Off: []string{Module},
 			After: []string{"earthed_off"},
 			Why:   words.Say("Nothing wet may reach it. Its plug comes off only if the tray does."),
 			Draw:  Draw{View: "tray", Act: "off", On: Module}})
@@ -192,16 +192,16 @@ func (b *builder) lift(to string) {
 // lower puts a battery in, and what holds it, with more that came off along.
 func (b *builder) lower(do, why string, with ...string) {
 	if b.has(Module) {
-		b.add(Step{Code: "module_on", Do: words.Say("Module back, plugged in"), Back: []string{Module},
+		b.add(Task{Code: "module_on", Do: words.Say("Module back, plugged in"), Back: []string{Module},
 			Why:  words.Say("Dry, its plug home until it clicks."),
 			Draw: Draw{View: "tray", Act: "on", On: Module}})
 	}
-	b.add(Step{Code: "in", Do: words.Say(do, "side", b.Site.Positive), Why: words.Say(why),
+	b.add(Task{Code: "in", Do: words.Say(do, "side", b.Site.Positive), Why: words.Say(why),
 		Cautions: []string{"lifting"}, Back: []string{Battery},
 		Look:  words.Say("+ on the {side}, seen from the front; no cable under it.", "side", b.Site.Positive),
 		After: []string{"lift"},
 		Draw:  Draw{View: b.where(), Act: "lower", On: Battery}})
-	b.add(Step{Code: "held", Do: words.Say(b.holds() + " on"),
+	b.add(Task{Code: "held", Do: words.Say(b.holds() + " on"),
 		Back: b.of(append([]string{VentTube, HoldDown, Strap, Sleeve}, with...)...), After: []string{"in"},
 		Why:  words.Say("It must not move by hand. {Vent}", "vent", b.ventOnWord()),
 		Draw: Draw{View: b.where(), Act: "on", On: HoldDown}})
@@ -224,11 +224,11 @@ func (b *builder) cablesOn() {
 		tight = words.Say("Snug, not strained: {torque}.", "torque", torque)
 	}
 	if b.series() {
-		b.add(Step{Code: "link_on", Do: words.Say("Link between them on"), Back: []string{Link},
+		b.add(Task{Code: "link_on", Do: words.Say("Link between them on"), Back: []string{Link},
 			Cautions: []string{"spanner"}, After: []string{"in"}, Why: tight,
 			Draw: Draw{View: b.where(), Act: "on", On: Link}})
 	}
-	live := Step{Code: "live_on", Do: words.Say(b.both("Live {clamp} on first", "Both live {clamp}s on first"), "clamp", name),
+	live := Task{Code: "live_on", Do: words.Say(b.both("Live {clamp} on first", "Both live {clamp}s on first"), "clamp", name),
 		Cautions: []string{"spanner"}, Back: []string{Live},
 		Why:   words.Say("The {post} post. {On}. {tight}", "post", livePost, "on", on, "tight", tight),
 		After: []string{"in", "link_on"},
@@ -246,22 +246,22 @@ func (b *builder) cablesOn() {
 		live.Back, live.Cautions = append(live.Back, Hood), []string{"hood", "spanner"}
 	}
 	b.add(live)
-	b.add(Step{Code: "earthed_on", Do: words.Say(b.both("Earthed {clamp} on last", "Both earthed {clamp}s on last"), "clamp", name),
+	b.add(Task{Code: "earthed_on", Do: words.Say(b.both("Earthed {clamp} on last", "Both earthed {clamp}s on last"), "clamp", name),
 		Cautions: []string{"spark"}, Back: []string{Earthed},
 		Why:   words.Say("The {post} post. One firm touch, then tight: no on and off. {tight}", "post", earthPost, "tight", tight),
 		After: []string{"live_on", "link_on"},
 		Draw:  Draw{View: b.where(), Act: "on", On: Earthed}})
 	if b.has(Sensor) {
-		b.add(Step{Code: "sensor_on", Do: words.Say("Sensor plug on"), Back: []string{Sensor},
+		b.add(Task{Code: "sensor_on", Do: words.Say("Sensor plug on"), Back: []string{Sensor},
 			Why: words.Say("Until it clicks."), After: []string{"earthed_on"},
 			Draw: Draw{View: b.where(), Act: "on", On: Sensor}})
 	}
-	b.add(Step{Code: "turn", Do: words.Say("Try to turn each by hand"),
+	b.add(Task{Code: "turn", Do: words.Say("Try to turn each by hand"),
 		Why:   words.Say("None may move, on either side. One that does is not tight, or not down."),
 		After: []string{"earthed_on"},
 		Draw:  Draw{View: b.where(), Act: "twist", On: Live}})
 	if b.Site.KeepAlive != NoKeepAlive {
-		b.add(Step{Code: "keep_alive_off", Do: words.Say("Keep-alive off, last"), Back: []string{KeepAlive},
+		b.add(Task{Code: "keep_alive_off", Do: words.Say("Keep-alive off, last"), Back: []string{KeepAlive},
 			After: []string{"earthed_on"}, Why: words.Say("Only now: both sides are tight."),
 			Draw: Draw{View: "supply", Act: "off", On: b.Site.KeepAlive}})
 	}
@@ -269,7 +269,7 @@ func (b *builder) cablesOn() {
 
 // protect keeps the contacts bright, and closes.
 func (b *builder) protect() {
-	s := Step{Code: "protect", After: []string{"earthed_on"}, Back: b.of(Cover)}
+	s := Task{Code: "protect", After: []string{"earthed_on"}, Back: b.of(Cover)}
 	switch {
 	case b.terminals() == "side": // its grease is on the rubber already
 		s.Do, s.Why, s.Draw = words.Say("Caps over the bolts"), words.Say("The rubber is greased; nothing more goes on a side terminal."), Draw{View: b.where(), Act: "on", On: Cover}
@@ -292,7 +292,7 @@ func (b *builder) protect() {
 // shut puts back what the battery is reached through.
 func (b *builder) shut() {
 	if b.has(Panel) {
-		b.add(Step{Code: "shut", Do: words.Say("{Panel} back", "panel", panelWords[b.Site.Place]),
+		b.add(Task{Code: "shut", Do: words.Say("{Panel} back", "panel", panelWords[b.Site.Place]),
 			Back: []string{Panel}, Why: words.Say("Nothing pinched under it; every screw out of the tin."),
 			Draw: Draw{View: "vehicle", Act: "close", On: b.Site.Place}})
 	}
@@ -301,7 +301,7 @@ func (b *builder) shut() {
 // reset gives back what the vehicle has forgotten.
 func (b *builder) reset() {
 	var all []words.Text
-	tell := b.Site.Monitor == "yes" && slices.ContainsFunc(b.steps, func(s Step) bool { return s.Code == "swap" })
+	tell := b.Site.Monitor == "yes" && slices.ContainsFunc(b.steps, func(s Task) bool { return s.Code == "swap" })
 	if tell {
 		all = append(all, words.Say("tell its monitor of the new battery (make, amps, build)"))
 	}
@@ -312,7 +312,7 @@ func (b *builder) reset() {
 	if len(all) == 0 {
 		return
 	}
-	s := Step{Code: "reset", Do: words.Say("Set it up again"),
+	s := Task{Code: "reset", Do: words.Say("Set it up again"),
 		Why: words.Say("Its maker’s way: {all}.", "all", all), Draw: Draw{View: "dash", Act: "on"}}
 	if tell && !lost {
 		s.Do = words.Say("Tell it of the new battery")

@@ -63,7 +63,7 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 
 // at gives the place of a step; -1 where there is none.
 func at(g guide.Guide, code string) int {
-	return slices.IndexFunc(g.Steps, func(s guide.Step) bool { return s.Code == code })
+	return slices.IndexFunc(g.Steps, func(s guide.Task) bool { return s.Code == code })
 }
 
 // The order of every procedure for every vehicle: what would hurt somebody, a battery or a
@@ -251,7 +251,7 @@ func TestOrderByHand(t *testing.T) {
 		{"a car without keep-alive", guide.Replacing, scene("car", func(s *guide.Scene) { s.Site.KeepAlive = "none" }),
 			"ready new notes earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on turn protect reset old"},
 		{"an old tractor, water", guide.Watering, scene("tractor", nil), "ready lid caps_off levels cover caps_on charge caps_off_again mark caps_tight"},
-		{"water after a charge", guide.Watering, scene("tractor", func(s *guide.Scene) { s.Full = true }), "ready lid caps_off levels mark caps_tight"},
+		{"water after a charge", guide.Watering, scene("tractor", func(s *guide.Scene) { s.Site.Full = true }), "ready lid caps_off levels mark caps_tight"},
 	} {
 		if got := codesOf(guide.Make(c.what, c.s)); got != c.want {
 			t.Errorf("%s:\n%s, by hand\n%s", c.name, got, c.want)
@@ -291,10 +291,10 @@ func TestBeforeAndAfter(t *testing.T) {
 	for step, first := range map[string]string{"live_off": "earthed_off", "soda": "caps_tight", "earthed_off": "keep_alive", "earthed_on": "live_on", "keep_alive_off": "earthed_on",
 		"lift": "loose", "live_on": "in", "protect": "earthed_on"} {
 		s, _ := g.Step(step)
-		if got := g.Before(s, g.After(nil)); !slices.ContainsFunc(got, func(b guide.Step) bool { return b.Code == first }) {
+		if got := g.Before(s, g.After(nil)); !slices.ContainsFunc(got, func(b guide.Task) bool { return b.Code == first }) {
 			t.Errorf("%s may be done before %s", step, first)
 		}
-		if got := g.Before(s, g.After([]guide.Event{{Kind: guide.Skipped, Step: first}})); !slices.ContainsFunc(got, func(b guide.Step) bool { return b.Code == first }) {
+		if got := g.Before(s, g.After([]guide.Event{{Kind: guide.Skipped, Step: first}})); !slices.ContainsFunc(got, func(b guide.Task) bool { return b.Code == first }) {
 			t.Errorf("%s may be done when %s was skipped", step, first)
 		}
 		var done []guide.Event
@@ -305,7 +305,7 @@ func TestBeforeAndAfter(t *testing.T) {
 			t.Errorf("%s still wants %s", step, got[0].Code)
 		}
 		f, _ := g.Step(first)
-		if got := g.Needing(f, g.After(append(done, guide.Event{Kind: guide.Ticked, Step: step}))); !slices.ContainsFunc(got, func(n guide.Step) bool { return n.Code == step }) {
+		if got := g.Needing(f, g.After(append(done, guide.Event{Kind: guide.Ticked, Step: step}))); !slices.ContainsFunc(got, func(n guide.Task) bool { return n.Code == step }) {
 			t.Errorf("%s may be undone after %s", first, step)
 		}
 	}

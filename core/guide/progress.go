@@ -68,18 +68,18 @@ func (g Guide) After(events []Event) Progress {
 }
 
 // Step gives the step of a code.
-func (g Guide) Step(code string) (Step, bool) {
-	i := slices.IndexFunc(g.Steps, func(s Step) bool { return s.Code == code })
+func (g Guide) Step(code string) (Task, bool) {
+	i := slices.IndexFunc(g.Steps, func(s Task) bool { return s.Code == code })
 	if i < 0 {
-		return Step{}, false
+		return Task{}, false
 	}
 	return g.Steps[i], true
 }
 
 // Before gives the steps that have to be done before one of a guide: without them it would
 // hurt somebody or the battery. One that was skipped was not done.
-func (g Guide) Before(step Step, p Progress) []Step {
-	var out []Step
+func (g Guide) Before(step Task, p Progress) []Task {
+	var out []Task
 	for _, code := range step.After {
 		if e, done := p.Done[code]; !done || e.Kind == Skipped {
 			if s, ok := g.Step(code); ok {
@@ -91,8 +91,8 @@ func (g Guide) Before(step Step, p Progress) []Step {
 }
 
 // Needing gives the done steps that would not have been safe without one.
-func (g Guide) Needing(step Step, p Progress) []Step {
-	var out []Step
+func (g Guide) Needing(step Task, p Progress) []Task {
+	var out []Task
 	for _, s := range g.Steps {
 		if e, done := p.Done[s.Code]; done && e.Kind == Ticked && slices.Contains(s.After, step.Code) {
 			out = append(out, s)

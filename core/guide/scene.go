@@ -34,7 +34,6 @@ type Scene struct {
 	Rules   rules.Rules // as they hold for this class
 	Hazards []Hazard
 	Year    int  // now
-	Full    bool // it is charged: water goes to the mark at once
 	Site    Site // empty fields are as is usual
 }
 
@@ -47,6 +46,7 @@ type Site struct {
 	School    string   `json:"school,omitempty" enum:"bench,in_place" doc:"where it is cleaned"`
 	Scope     string   `json:"scope,omitempty" enum:"contacts,lid" doc:"what is cleaned"`
 	Protect   string   `json:"protect,omitempty" enum:"spray,grease" doc:"what keeps the contacts bright"`
+	Full      bool     `json:"full,omitempty" doc:"it is charged: water goes to the mark at once"`
 	Monitor   string   `json:"monitor,omitempty" enum:"yes,no" doc:"the vehicle counts on its battery and has to be told of a new one"`
 }
 

@@ -322,3 +322,6 @@ const (
 	doAcid          = "Draw enough to float it, eye at the level, back into the same cell. Start at the + post."
 	sumTaken        = "read before it was charged"
 )
+
+// CellLevels gives how high the acid can stand in one cell.
+func CellLevels() words.List { return cellLevels }

@@ -31,6 +31,10 @@ type jobSheet struct {
 	RestMinutes float64       `json:"rest_minutes" doc:"how long the house rests a battery"`
 	Plus        guide.Side    `json:"plus" doc:"the positive post"`
 	Minus       guide.Side    `json:"minus" doc:"the negative post"`
+	Off         []guide.Part  `json:"off" doc:"what guides have taken off and nobody has put back"`
+	Guides      []guideLine   `json:"guides" doc:"begun and not ended"`
+	Follows     string        `json:"follows,omitempty" doc:"the job of the battery that stood in its place before"`
+	Followed    string        `json:"followed_by,omitempty" doc:"the job of the battery that took its place"`
 	Judgement
 }
 
@@ -61,6 +65,9 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 		out.InEffect = append(out.InEffect, r.ID)
 	}
 	out.Plus, out.Minus = guide.Posts(j.Vehicle.Earth)
+	if err := s.hands(ctx, j, &out); err != nil {
+		return nil, err
+	}
 	if rest != nil {
 		out.Stay = viewRest(*rest)
 		if rest.Kind == assess.StayRest {
@@ -418,8 +425,36 @@ func (s *server) changeJob(ctx context.Context, in *changeJobInput) (*sheetReply
 	return s.changed(ctx, string(in.ID))
 }
 
-func (s *server) closeJob(ctx context.Context, in *OfJob) (*sheetReply, error) {
-	if err := s.Store.CloseJob(ctx, who(ctx).WorkshopID, actor(ctx), string(in.ID), s.Now()); err != nil {
+type closeInput struct {
+	OfJob
+	Body *struct {
+		Reason string `json:"reason,omitempty" maxLength:"300" doc:"why it goes though something is still off; a lead's alone"`
+	}
+}
+
+func (s *server) closeJob(ctx context.Context, in *closeInput) (*sheetReply, error) {
+	j, err := s.Store.Job(ctx, who(ctx).WorkshopID, string(in.ID))
+	if err != nil {
+		return nil, answer(err)
+	}
+	c := store.Closing{At: s.Now()}
+	if in.Body != nil {
+		c.Reason = words.Clean(in.Body.Reason)
+	}
+	if j.ClosedAt == nil {
+		off, seen, err := s.stillOff(ctx, j)
+		if err != nil {
+			return nil, err
+		}
+		c.Guided = seen
+		for _, p := range off {
+			c.Off = append(c.Off, p.Word)
+		}
+		if err := mayGo(c, actor(ctx).Lead); err != nil {
+			return nil, err
+		}
+	}
+	if err := s.Store.CloseJob(ctx, who(ctx).WorkshopID, actor(ctx), string(in.ID), c); err != nil {
 		return nil, answer(err)
 	}
 	return s.changed(ctx, string(in.ID))

@@ -45,6 +45,12 @@ func answer(err error) error {
 			many,
 			fmt.Sprintf("This job holds %d readings, as many as one can. Open another job for what comes.", store.MostReadings),
 		)
+	case errors.Is(err, store.ErrGuideFull):
+		return conflict(many, "More was ticked and unticked on this job than one holds. Open another job for what comes.")
+	case errors.Is(err, store.ErrKnownBattery):
+		return conflict(knownTag, sentence(err)+". Give it another tag, or change the one that is there.")
+	case errors.Is(err, store.ErrShelfFull):
+		return conflict(many, sentence(err)+". Take off what is sold or scrapped.")
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, store.ErrNamed):

@@ -203,6 +203,7 @@ type personView struct {
 	Role        string `json:"role" enum:"technician,lead"`
 	Workshop    string `json:"workshop"`
 	Temperature string `json:"temperature" enum:"C,F"`
+	Torque      string `json:"torque" enum:"Nm,inlb"`
 	Theme       string `json:"theme" enum:"system,light,dark"`
 	MustChange  bool   `json:"must_change,omitempty" doc:"the passphrase is a temporary one: nothing else is done before it is changed"`
 	ByPIN       bool   `json:"by_pin,omitempty" doc:"came in by PIN: accounts and passphrases are not touched"`
@@ -226,6 +227,7 @@ func (s *server) sessionOf(ctx context.Context, p *signed) (session, error) {
 			p.Role,
 			p.Workshop,
 			p.Temperature,
+			p.Torque,
 			p.Theme,
 			p.MustChange,
 			p.at.ByPIN,
@@ -500,13 +502,15 @@ type signedOut struct {
 
 type preferences struct {
 	Temperature string `json:"temperature,omitempty" enum:"C,F" doc:"left out: as it was"`
+	Torque      string `json:"torque,omitempty" enum:"Nm,inlb" doc:"left out: as it was"`
 	Theme       string `json:"theme,omitempty" enum:"system,light,dark" doc:"left out: as it was"`
 }
 
 func (s *server) setPreferences(ctx context.Context, in *struct{ Body preferences }) (*sessionReply, error) {
 	p := here(ctx)
-	p.Temperature, p.Theme = cmp.Or(in.Body.Temperature, p.Temperature), cmp.Or(in.Body.Theme, p.Theme)
-	if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Theme); err != nil {
+	b := in.Body
+	p.Temperature, p.Torque, p.Theme = cmp.Or(b.Temperature, p.Temperature), cmp.Or(b.Torque, p.Torque), cmp.Or(b.Theme, p.Theme)
+	if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Torque, p.Theme); err != nil {
 		return nil, answer(err)
 	}
 	return s.sessionReply(ctx, &p)

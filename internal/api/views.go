@@ -359,4 +359,6 @@ func (s *server) caseOf(j store.Job, log []store.StoredReading) reading.Case {
 	return c
 }
 
-func voice(p store.Person) words.Voice { return words.Voice{Temperature: words.Scale(p.Temperature)} }
+func voice(p store.Person) words.Voice {
+	return words.Voice{Temperature: words.Scale(p.Temperature), Torque: words.Twist(p.Torque)}
+}

@@ -209,7 +209,7 @@ func (f filler) history(ctx context.Context, u unit, seed uint64) error {
 		if err != nil {
 			return err
 		}
-		if err := f.s.CloseJob(ctx, f.ws, store.Actor{ID: id(people[0].Name)}, jobID, at(540)); err != nil {
+		if err := f.s.CloseJob(ctx, f.ws, store.Actor{ID: id(people[0].Name)}, jobID, store.Closing{At: at(540)}); err != nil {
 			return err
 		}
 	}

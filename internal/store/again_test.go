@@ -110,15 +110,15 @@ func TestSecondCloseChangesNothing(t *testing.T) {
 	second := Person{ID: id(), WorkshopID: s.ws.ID, Name: "Second", Role: Technician, Passphrase: "x"}
 	must(t, s.AddPerson(s.ctx, Actor{}, second))
 	at := s.now().Add(time.Minute)
-	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, at))
-	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: second.ID}, j.ID, at.Add(time.Hour)))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, Closing{At: at}))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: second.ID}, j.ID, Closing{At: at.Add(time.Hour)}))
 	got, err := s.Job(s.ctx, s.ws.ID, j.ID)
 	must(t, err)
 	if got.ClosedAt == nil || !got.ClosedAt.Equal(at) || got.ClosedBy != s.person.Name {
 		t.Errorf("closed %v by %s", got.ClosedAt, got.ClosedBy)
 	}
 	must(t, s.ReopenJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID))
-	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: second.ID}, j.ID, at.Add(2*time.Hour)))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: second.ID}, j.ID, Closing{At: at.Add(2 * time.Hour)}))
 	if got, err = s.Job(s.ctx, s.ws.ID, j.ID); err != nil || got.ClosedBy != "Second" {
 		t.Errorf("opened again and closed: by %s, %v", got.ClosedBy, err)
 	}

@@ -27,6 +27,11 @@ const (
 	LowsSet     = "lows_set"
 	TwinSet     = "twin_set"
 
+	GuideBegun   = "guide_begun"
+	StockAdded   = "stock_added"
+	StockChanged = "stock_changed"
+	StockGone    = "stock_gone"
+
 	ChargerAdded   = "charger_added"
 	ChargerChanged = "charger_changed"
 	ChargerRetired = "charger_retired"

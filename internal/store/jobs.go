@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -13,6 +14,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"grapnel/core/fit"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 	"grapnel/core/words"
@@ -36,6 +38,9 @@ type Job struct {
 	ClosedAt   *time.Time
 	ClosedBy   string // name
 	Stamp      Stamp
+	Follows    string     // the job of the battery that stood in its place before
+	Guided     int        // how many things were done with guides
+	Needs      *fit.Needs // what the maker of the vehicle asks for, nil where nobody has said
 
 	// Source is what a repeat of its opening is known by; its details when nil.
 	Source any
@@ -74,6 +79,9 @@ func (j Job) mark(readings []StoredReading) ([]byte, error) {
 	if j.Promised != nil {
 		parts = append(parts, j.Promised)
 	}
+	if j.Follows != "" {
+		parts = append(parts, j.Follows)
+	}
 	return fingerprint(parts...)
 }
 
@@ -103,78 +111,81 @@ func (s *Store) opened(ctx context.Context, q querier, workshopID string, j Job,
 // A battery of the same tag is the same battery, and takes the label given; one
 // without a tag gets the next.
 func (s *Store) AddJob(ctx context.Context, workshopID string, j Job, readings []StoredReading) error {
-	mark, err := j.mark(readings)
-	if err != nil {
-		return err
-	}
-	add := func(tx *sql.Tx) error {
-		j := j
-		// Held so that two untagged batteries do not get one tag.
-		if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
-			return err
-		}
-		if known, err := s.opened(ctx, tx, workshopID, j, readings); known || err != nil {
-			return err
-		}
-		var err error
-		if j.Battery.Tag == "" {
-			if j.Battery.Tag, err = nextTag(ctx, tx, workshopID); err != nil {
-				return err
-			}
-		}
-		batteryID, err := s.knowBattery(ctx, tx, workshopID, j, "")
-		if err != nil {
-			return err
-		}
-		if j.Complaint == nil {
-			j.Complaint = []string{}
-		}
-		if j.OpenedAt.IsZero() {
-			j.OpenedAt = s.now()
-		}
-		_, err = tx.ExecContext(
-			ctx,
-			`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
-			ambient_c, battery_c, promised_at, rules, fingerprint, opened_at, opened_by, places, entries, touched_at, find)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			workshopID,
-			j.ID,
-			batteryID,
-			asDoc(&j.Vehicle),
-			asDoc(&j.Battery),
-			j.Customer,
-			j.Note,
-			asDoc(&j.Complaint),
-			j.Conditions.AmbientC,
-			j.Conditions.BatteryC,
-			inUTC(j.Promised),
-			asDoc(&j.Rules),
-			mark,
-			j.OpenedAt.UTC(),
-			j.OpenedByID,
-			len(readings),
-			len(readings),
-			s.now(),
-			findable(j),
-		)
-		if err != nil {
-			return err
-		}
-		for i, r := range readings {
-			r.JobID, r.Place, r.seq = j.ID, i+1, i+1
-			if err := s.insertReading(ctx, tx, workshopID, r); err != nil {
-				return err
-			}
-		}
-		return s.record(ctx, tx, workshopID, Actor{ID: j.OpenedByID}, JobOpened, j.ID, j.Battery.Tag, nil, nil)
-	}
 	// On a cluster another node may have given out the same tag meanwhile.
+	var err error
 	for range attempts {
-		if err = s.tx(ctx, add); !duplicate(err) {
+		if err = s.tx(ctx, func(tx *sql.Tx) error { return s.addJob(ctx, tx, workshopID, j, readings) }); !duplicate(err) {
 			return err
 		}
 	}
 	return err
+}
+
+// addJob makes a job in a transaction; one that was made before stays as it is.
+func (s *Store) addJob(ctx context.Context, tx *sql.Tx, workshopID string, j Job, readings []StoredReading) error {
+	mark, err := j.mark(readings)
+	if err != nil {
+		return err
+	}
+	// Held so that two untagged batteries do not get one tag.
+	if _, err := tx.ExecContext(ctx, `SELECT id FROM workshop WHERE id = ? FOR UPDATE`, workshopID); err != nil {
+		return err
+	}
+	if known, err := s.opened(ctx, tx, workshopID, j, readings); known || err != nil {
+		return err
+	}
+	if j.Battery.Tag == "" {
+		if j.Battery.Tag, err = nextTag(ctx, tx, workshopID); err != nil {
+			return err
+		}
+	}
+	batteryID, err := s.knowBattery(ctx, tx, workshopID, j, "")
+	if err != nil {
+		return err
+	}
+	if j.Complaint == nil {
+		j.Complaint = []string{}
+	}
+	if j.OpenedAt.IsZero() {
+		j.OpenedAt = s.now()
+	}
+	_, err = tx.ExecContext(
+		ctx,
+		`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint,
+		ambient_c, battery_c, promised_at, rules, fingerprint, opened_at, opened_by, places, entries, touched_at, find, follows, needs)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		workshopID,
+		j.ID,
+		batteryID,
+		asDoc(&j.Vehicle),
+		asDoc(&j.Battery),
+		j.Customer,
+		j.Note,
+		asDoc(&j.Complaint),
+		j.Conditions.AmbientC,
+		j.Conditions.BatteryC,
+		inUTC(j.Promised),
+		asDoc(&j.Rules),
+		mark,
+		j.OpenedAt.UTC(),
+		j.OpenedByID,
+		len(readings),
+		len(readings),
+		s.now(),
+		findable(j),
+		orNull(j.Follows),
+		needsDoc(j.Needs),
+	)
+	if err != nil {
+		return err
+	}
+	for i, r := range readings {
+		r.JobID, r.Place, r.seq = j.ID, i+1, i+1
+		if err := s.insertReading(ctx, tx, workshopID, r); err != nil {
+			return err
+		}
+	}
+	return s.record(ctx, tx, workshopID, Actor{ID: j.OpenedByID}, JobOpened, j.ID, j.Battery.Tag, nil, nil)
 }
 
 // knowBattery finds the battery of a job's tag, or makes it, and gives its id. What the
@@ -311,15 +322,33 @@ func sameDetails(a, b Job) bool {
 	return err1 == nil && err2 == nil && bytes.Equal(one, other)
 }
 
+// Closing is how a job is closed.
+type Closing struct {
+	At time.Time
+	// Guided is how many things were done with guides when it was looked at whether all
+	// is back on; another number gives ErrChanged.
+	Guided int
+	// Off is what is still off, and Reason why a lead lets it go all the same.
+	Off    []string
+	Reason string
+}
+
 // CloseJob closes a job as of a time, never before it was opened, and ends its rest. It
 // may be repeated; the first time stands.
-func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id string, at time.Time) error {
+func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id string, c Closing) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		j, err := s.held(ctx, tx, workshopID, id)
 		if err != nil || j.ClosedAt != nil {
 			return err
 		}
-		if err := endRests(ctx, tx, workshopID, id, at.UTC()); err != nil {
+		var guided int
+		if err := tx.QueryRowContext(ctx, `SELECT guided FROM job WHERE workshop_id = ? AND id = ?`, workshopID, id).Scan(&guided); err != nil {
+			return err
+		}
+		if guided != c.Guided {
+			return ErrChanged
+		}
+		if err := endRests(ctx, tx, workshopID, id, c.At.UTC()); err != nil {
 			return err
 		}
 		if err := unsay(ctx, tx, workshopID, id); err != nil {
@@ -327,10 +356,14 @@ func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id st
 		}
 		if _, err := tx.ExecContext(ctx,
 			`UPDATE job SET closed_at = GREATEST(?, opened_at), closed_by = ? WHERE workshop_id = ? AND id = ?`,
-			at.UTC(), by.ID, workshopID, id); err != nil {
+			c.At.UTC(), by.ID, workshopID, id); err != nil {
 			return err
 		}
-		return s.record(ctx, tx, workshopID, by, JobClosed, id, j.Battery.Tag, nil, nil)
+		var still any
+		if len(c.Off) > 0 {
+			still = map[string]any{"still_off": c.Off, "reason": c.Reason}
+		}
+		return s.record(ctx, tx, workshopID, by, JobClosed, id, j.Battery.Tag, nil, still)
 	})
 }
 
@@ -368,7 +401,8 @@ func (s *Store) held(ctx context.Context, tx *sql.Tx, workshopID, id string) (Jo
 }
 
 const jobColumns = `SELECT j.id, j.vehicle, j.battery, j.customer, j.note, j.complaint, j.ambient_c, j.battery_c, j.promised_at, j.rules, j.version,
-	j.opened_at, j.opened_by, o.name, j.closed_at, COALESCE(c.name, ''), j.touched_at, j.entries
+	j.opened_at, j.opened_by, o.name, j.closed_at, COALESCE(c.name, ''), j.touched_at, j.entries,
+	COALESCE(CAST(j.follows AS CHAR), ''), j.needs, j.guided
 	FROM job j STRAIGHT_JOIN person o ON o.workshop_id = j.workshop_id AND o.id = j.opened_by
 	LEFT JOIN person c ON c.workshop_id = j.workshop_id AND c.id = j.closed_by `
 
@@ -380,9 +414,14 @@ type querier interface {
 
 func scanJob(scan func(...any) error) (Job, error) {
 	var j Job
+	var needs []byte
 	err := scan(&j.ID, asDoc(&j.Vehicle), asDoc(&j.Battery), &j.Customer, &j.Note, asDoc(&j.Complaint),
 		&j.Conditions.AmbientC, &j.Conditions.BatteryC, &j.Promised, asDoc(&j.Rules), &j.Version, &j.OpenedAt, &j.OpenedByID,
-		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy, &j.Stamp.Touched, &j.Stamp.Entries)
+		&j.OpenedBy, &j.ClosedAt, &j.ClosedBy, &j.Stamp.Touched, &j.Stamp.Entries, &j.Follows, &needs, &j.Guided)
+	if err == nil && needs != nil {
+		j.Needs = &fit.Needs{}
+		err = json.Unmarshal(needs, j.Needs)
+	}
 	j.Stamp.Version, j.Stamp.Closed = j.Version, j.ClosedAt != nil
 	return j, err
 }
@@ -487,6 +526,39 @@ func (s *Store) LastOpened(ctx context.Context, workshopID string) (Job, error) 
 func (s *Store) CountJobs(ctx context.Context, workshopID string) (n int, err error) {
 	err = s.db.QueryRowContext(ctx, `SELECT COUNT(*) FROM job WHERE workshop_id = ?`, workshopID).Scan(&n)
 	return n, err
+}
+
+// SetNeeds keeps what the maker of a job's vehicle asks of its battery. It may be repeated.
+func (s *Store) SetNeeds(ctx context.Context, workshopID, jobID string, n fit.Needs) error {
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		j, err := s.held(ctx, tx, workshopID, jobID)
+		if err != nil {
+			return err
+		}
+		if j.ClosedAt != nil {
+			return ErrClosed
+		}
+		_, err = tx.ExecContext(ctx, `UPDATE job SET needs = ? WHERE workshop_id = ? AND id = ?`, asDoc(&n), workshopID, jobID)
+		return err
+	})
+}
+
+// Following gives the id of the job of the battery that took the place of a job's; empty
+// where none did.
+func (s *Store) Following(ctx context.Context, workshopID, jobID string) (string, error) {
+	var id string
+	err := s.db.QueryRowContext(ctx, `SELECT id FROM job FORCE INDEX (job_follows) WHERE workshop_id = ? AND follows = ? LIMIT 1`, workshopID, jobID).Scan(&id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return id, err
+}
+
+func needsDoc(n *fit.Needs) any {
+	if n == nil {
+		return nil
+	}
+	return asDoc(n)
 }
 
 // OpenOfTag gives the ids of the open jobs of the battery of a tag, whatever its capitals.

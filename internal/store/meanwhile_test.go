@@ -146,7 +146,7 @@ func TestRestWhileClosing(t *testing.T) {
 		var both sync.WaitGroup
 		var begun, closed error
 		both.Go(func() { begun = s.AddRest(s.ctx, s.ws.ID, s.rest(j.ID)) })
-		both.Go(func() { closed = s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()) })
+		both.Go(func() { closed = s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, Closing{At: s.now()}) })
 		both.Wait()
 		rests, err := s.RunningRests(s.ctx, s.ws.ID)
 		must(t, err)

@@ -25,6 +25,7 @@ type Person struct {
 	Role        string
 	Passphrase  string // argon2id hash
 	Temperature string // C or F
+	Torque      string // Nm or inlb
 	Theme       string // system, light or dark
 
 	AddedAt    time.Time
@@ -153,14 +154,14 @@ func (s *Store) AddPerson(ctx context.Context, by Actor, p Person) error {
 	return err
 }
 
-const personColumns = `p.id, p.workshop_id, w.name, p.name, p.role, p.passphrase, p.temperature, p.theme,
+const personColumns = `p.id, p.workshop_id, w.name, p.name, p.role, p.passphrase, p.temperature, p.torque, p.theme,
 	p.created_at, p.disabled_at, p.must_change, COALESCE(p.passphrase_at, p.created_at), COALESCE(p.pin, ''), COALESCE(p.totp, '')`
 
 const personFrom = `SELECT ` + personColumns + ` FROM person p JOIN workshop w ON w.id = p.workshop_id WHERE `
 
 func scanPerson(scan func(...any) error, more ...any) (Person, error) {
 	var p Person
-	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Theme,
+	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Torque, &p.Theme,
 		&p.AddedAt, &p.DisabledAt, &p.MustChange, &p.Since, &p.PIN, &p.TOTP}, more...)...)
 	return p, err
 }
@@ -402,10 +403,11 @@ func (s *Store) SignInFailed(ctx context.Context, p Person, address, why string)
 	})
 }
 
-// SetPreferences keeps a person's temperature scale (C or F) and theme.
-func (s *Store) SetPreferences(ctx context.Context, id, temperature, theme string) error {
+// SetPreferences keeps a person's temperature scale (C or F), unit of torque (Nm or inlb)
+// and theme.
+func (s *Store) SetPreferences(ctx context.Context, id, temperature, torque, theme string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, theme = ? WHERE id = ?`, temperature, theme,
+		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, torque = ?, theme = ? WHERE id = ?`, temperature, torque, theme,
 			id)
 		return err
 	})

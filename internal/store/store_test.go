@@ -251,7 +251,7 @@ func TestWorkshopsAreIsolated(t *testing.T) {
 	if err := b.AddRest(b.ctx, b.ws.ID, b.rest(j.ID)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("add rest: %v", err)
 	}
-	if err := b.CloseJob(b.ctx, b.ws.ID, Actor{ID: b.person.ID}, j.ID, b.now()); !errors.Is(err, ErrNotFound) {
+	if err := b.CloseJob(b.ctx, b.ws.ID, Actor{ID: b.person.ID}, j.ID, Closing{At: b.now()}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("close: %v", err)
 	}
 	stolen := j
@@ -289,10 +289,10 @@ func TestFindAndClose(t *testing.T) {
 	}
 	jobs, _, _ := s.Jobs(s.ctx, s.ws.ID, false, "0001", Page{Most: 100})
 	for range 2 {
-		must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, jobs[0].ID, s.now()))
+		must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, jobs[0].ID, Closing{At: s.now()}))
 	}
 	more, _, _ := s.Jobs(s.ctx, s.ws.ID, false, "0002", Page{Most: 100})
-	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, more[0].ID, s.now().Add(time.Minute)))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, more[0].ID, Closing{At: s.now().Add(time.Minute)}))
 	closed, _, _ := s.Jobs(s.ctx, s.ws.ID, true, "", Page{Most: 100})
 	if len(closed) != 2 || closed[0].ID != more[0].ID || closed[1].ClosedBy != s.person.Name {
 		t.Errorf("closed, the last first: %+v", closed)
@@ -381,7 +381,7 @@ func TestOneRestAtATime(t *testing.T) {
 		end  func() error
 	}{
 		{"ended", func() error { return s.EndRests(s.ctx, s.ws.ID, j.ID) }},
-		{"handed over", func() error { return s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()) }},
+		{"handed over", func() error { return s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, Closing{At: s.now()}) }},
 	} {
 		must(t, s.AddRest(s.ctx, s.ws.ID, rest(3)))
 		if must(t, c.end()); running() != 0 {

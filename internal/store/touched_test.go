@@ -25,7 +25,7 @@ func TestTouched(t *testing.T) {
 		{"a rest", func() error { return a.AddRest(a.ctx, a.ws.ID, a.rest(j.ID)) }},
 		{"the end of a rest", func() error { return a.EndRests(a.ctx, a.ws.ID, j.ID) }},
 		{"the label", func() error { return a.ChangeJob(a.ctx, a.ws.ID, Actor{ID: a.person.ID}, j) }},
-		{"closing", func() error { return a.CloseJob(a.ctx, a.ws.ID, Actor{ID: a.person.ID}, j.ID, a.now()) }},
+		{"closing", func() error { return a.CloseJob(a.ctx, a.ws.ID, Actor{ID: a.person.ID}, j.ID, Closing{At: a.now()}) }},
 		{"reopening", func() error { return a.ReopenJob(a.ctx, a.ws.ID, Actor{ID: a.person.ID}, j.ID) }},
 	} {
 		must(t, change.do())

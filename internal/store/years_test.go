@@ -100,7 +100,7 @@ func TestClockJumpsBack(t *testing.T) {
 	if live := InEffect(s.log(t, j.ID)); len(live) != 2 || live[1].ID != last {
 		t.Errorf("in effect %+v", live)
 	}
-	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, now.Add(-48*time.Hour)))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, Closing{At: now.Add(-48 * time.Hour)}))
 	if got, err := s.Job(s.ctx, s.ws.ID, j.ID); err != nil || got.ClosedAt.Before(got.OpenedAt) {
 		t.Errorf("opened %s, closed %v, %v", got.OpenedAt, got.ClosedAt, err)
 	}
@@ -112,7 +112,7 @@ func TestPages(t *testing.T) {
 	for i := range 7 {
 		j := s.opened(t, fmt.Sprintf("K-%04d", i))
 		if i%2 == 0 {
-			must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, s.now()))
+			must(t, s.CloseJob(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, j.ID, Closing{At: s.now()}))
 		}
 	}
 	for _, c := range []struct {
@@ -178,7 +178,7 @@ func TestFoundAcrossCopies(t *testing.T) {
 	if find(false, "parks") != 0 || find(false, "HALL") != 1 {
 		t.Error("a renamed job is not found as it is called now")
 	}
-	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, s.now()))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now()}))
 	if find(false, "hall") != 0 || find(true, "hall") != 1 {
 		t.Error("a closed job is found among the open ones")
 	}
@@ -322,7 +322,7 @@ func TestClosedJobs(t *testing.T) {
 	old := s.volts(j.ID, 12.4)
 	must(t, s.AddReading(s.ctx, s.ws.ID, old))
 	by := Actor{ID: s.person.ID}
-	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, s.now()))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now()}))
 	must(t, s.AddReading(s.ctx, s.ws.ID, old)) // a repeat
 	fix := s.volts(j.ID, 12.6)
 	fix.Replaces = old.ID
@@ -360,7 +360,7 @@ func TestHistory(t *testing.T) {
 	for range 2 {
 		must(t, s.ChangeJob(s.ctx, s.ws.ID, by, j))
 		must(t, s.SetTwin(s.ctx, s.ws.ID, by, "K-0001", "K-0002"))
-		must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, s.now()))
+		must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now()}))
 	}
 	must(t, s.ReopenJob(s.ctx, s.ws.ID, by, j.ID))
 	must(t, s.ReopenJob(s.ctx, s.ws.ID, by, j.ID))

@@ -276,6 +276,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rank a shelf from a grapnel.fit_request/1 document */
+        post: operations["rankFit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history": {
         parameters: {
             query?: never;
@@ -389,8 +406,61 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand over and close */
+        /** Hand over and close; not while something is off, unless a lead says why */
         post: operations["closeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What on the shelf suits the vehicle of a job, and why the first is the first */
+        get: operations["getFit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/guides/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A guide made for this vehicle, and how far it has come */
+        get: operations["getGuide"];
+        /** Say how the vehicle of a guide is; what is done stays done */
+        put: operations["setGuideSite"];
+        /** Begin a guide, or go on with the one that runs; may be repeated with the same id */
+        post: operations["beginGuide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/guides/{what}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tick a step, take that back, skip it, put a part back by hand; may be repeated with the same id */
+        post: operations["addGuideEvent"];
         delete?: never;
         options?: never;
         head?: never;
@@ -424,6 +494,23 @@ export interface paths {
         get?: never;
         /** Say of a moment that it is done, put it off, hand it to somebody; nothing takes that back */
         put: operations["sayMoment"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the maker of a job's vehicle asks of its battery */
+        put: operations["setNeeds"];
         post?: never;
         delete?: never;
         options?: never;
@@ -797,6 +884,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands on the shelf */
+        get: operations["getStock"];
+        put?: never;
+        /** Put a battery on the shelf; may be repeated */
+        post: operations["addStock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shelf as a table */
+        get: operations["exportStock"];
+        put?: never;
+        /** Put batteries on the shelf from a table, all or none; may be repeated */
+        post: operations["importStock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a battery on the shelf, or take it off */
+        put: operations["changeStock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terms": {
         parameters: {
             query?: never;
@@ -867,6 +1007,15 @@ export interface components {
             say: components["schemas"]["Warning"][];
             /** Format: double */
             soc_pct: number;
+        };
+        Ask: {
+            ask: string;
+            chosen: string[];
+            /** @enum {string} */
+            field: "place" | "positive" | "on" | "keep_alive" | "school" | "scope" | "protect" | "monitor";
+            hint?: string;
+            options: components["schemas"]["Term"][];
+            several?: boolean;
         };
         Assessment: {
             because?: string;
@@ -1013,6 +1162,16 @@ export interface components {
             /** Format: int64 */
             visits: number;
         };
+        BeginInputBody: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** @description why a battery is replaced that no verdict condemns */
+            reason?: string;
+            site: components["schemas"]["Site"];
+        };
         Bite: {
             /** Format: double */
             milliohms: number;
@@ -1139,6 +1298,12 @@ export interface components {
             /** Format: date-time */
             since: string;
         };
+        Choice: {
+            code: string;
+            /** @description what follows from it */
+            says?: string;
+            word: string;
+        };
         Choices: {
             /**
              * Format: double
@@ -1196,6 +1361,10 @@ export interface components {
             to?: string;
             vehicle: string;
             word: string;
+        };
+        CloseInputBody: {
+            /** @description why it goes though something is still off; a lead's alone */
+            reason?: string;
         };
         Colleague: {
             /** Format: uuid */
@@ -1260,6 +1429,55 @@ export interface components {
             /** @description smallest first */
             values: number[];
         };
+        DoneView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            choice?: string;
+            /** @enum {string} */
+            kind: "ticked" | "skipped";
+            step: string;
+        };
+        Draw: {
+            /** @enum {string} */
+            act?: "off" | "on" | "wipe" | "scrape" | "soda" | "dip" | "rinse" | "brush" | "spray" | "grease" | "lift" | "lower" | "fill" | "mark" | "tighten" | "twist" | "measure" | "look" | "tie" | "open" | "close" | "move" | "charge";
+            /** @description aids that are on before it */
+            aids: string[];
+            /** @description parts that are off before it */
+            gone: string[];
+            /** @description the part it is done to */
+            on?: string;
+            /** @enum {string} */
+            view: "battery" | "bench" | "pair" | "hands" | "vehicle" | "supply" | "cable" | "tray" | "cells" | "compare" | "vents" | "dash" | "old" | "waste";
+        };
+        Drawn: {
+            /** Format: int64 */
+            cells: number;
+            class: string;
+            /**
+             * @description which post is live
+             * @enum {string}
+             */
+            live: "+" | "−";
+            /** @description its caps come off */
+            opens: boolean;
+            /**
+             * @description two stand together
+             * @enum {string}
+             */
+            pair?: "parallel" | "series";
+            /** @description what it is reached through, as it is called */
+            panel: string;
+            /** @enum {string} */
+            place: "front" | "boot" | "seat" | "side" | "box";
+            /**
+             * @description where the + stands
+             * @enum {string}
+             */
+            positive: "left" | "right";
+            /** @enum {string} */
+            terminals: "top" | "side" | "stud";
+        };
         EngineSize: {
             /** Format: double */
             litres: number;
@@ -1313,6 +1531,27 @@ export interface components {
             code: "made" | "fitted" | "job" | "charge" | "stood" | "ended";
             job?: string;
             text: string;
+        };
+        EventInputBody: {
+            /**
+             * Format: date-time
+             * @description when it was done, where that was not now
+             */
+            at?: string;
+            /** @description what the step found; of the new battery its tag, of two both with a comma */
+            choice?: string;
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "ticked" | "unticked" | "skipped" | "put_back" | "took_off";
+            /** @description that was put back or taken off by hand */
+            part?: string;
+            /** @description why a battery goes in that does not suit, or is not ready; a lead's alone */
+            reason?: string;
+            step?: string;
         };
         Expected: {
             amps: components["schemas"]["Pick"];
@@ -1425,6 +1664,33 @@ export interface components {
             source?: string;
             text: string;
             why?: string;
+        };
+        Fit: {
+            format: string;
+            /** @description best first; those that do not fit last */
+            ranked: components["schemas"]["Ranked"][];
+            /** @description group sizes and boxes that go into this tray the right way round, the biggest first */
+            sizes: string[];
+            /** @description why the first is the first, or why none is */
+            why: string;
+        };
+        FitBody: {
+            /**
+             * Format: double
+             * @description the coldest start of the place
+             */
+            coldest_c?: number;
+            format: string;
+            /** @description as somebody said, or as the present battery's label has it */
+            needs: components["schemas"]["Needs"];
+            /** @description best first; those that do not fit last */
+            ranked: components["schemas"]["Ranked"][];
+            /** @description somebody has said what the maker asks for */
+            said: boolean;
+            /** @description group sizes and boxes that go into this tray the right way round, the biggest first */
+            sizes: string[];
+            /** @description why the first is the first, or why none is */
+            why: string;
         };
         FlatState: {
             code: string;
@@ -1545,6 +1811,61 @@ export interface components {
             step: number;
             title?: string;
             unit: string;
+            /** @description what it was before the work, where that is shown beside it */
+            was?: components["schemas"]["Band"];
+        };
+        GuideBody: {
+            asks: components["schemas"]["Ask"][];
+            /** @description those that its steps name */
+            cautions: components["schemas"]["Caution"][];
+            /** @description how high it can stand */
+            cell_words: components["schemas"]["Term"][];
+            closed: boolean;
+            done: components["schemas"]["DoneView"][];
+            drawn: components["schemas"]["Drawn"];
+            /** @description the job of the battery that has taken its place */
+            followed_by?: string;
+            /** @description codes of what stops it */
+            hazards: string[];
+            /** @description of its assessment */
+            headline: string;
+            /** @description how high the acid stood in each cell when it was last read */
+            levels: string[];
+            /** @description the step that comes next; absent when all are done */
+            now?: string;
+            /** @description what is off the vehicle, or on it as an aid */
+            open: components["schemas"]["Part"][];
+            phases: components["schemas"]["Term"][];
+            /** @description what was read before and after */
+            proof: components["schemas"]["Gauge"][];
+            /** @description why nothing is done now, and what is first; there are no steps then */
+            refusal?: string;
+            /** @description absent until it is begun */
+            run?: components["schemas"]["RunView"];
+            /** @description as it was said, and as is usual where it was not */
+            site: components["schemas"]["Site"];
+            steps: components["schemas"]["Task"][];
+            tag: string;
+            /** @description as the shop calls it, or its class */
+            vehicle: string;
+            /** @enum {string} */
+            verdict: "good" | "good_after_charge" | "charge_and_retest" | "replace" | "stop" | "look_elsewhere" | "more_readings" | "weak";
+            /** @description no verdict asks for it: it is begun with a reason */
+            wants_reason: boolean;
+            /** @description codes of cautions that hold all through */
+            warnings: string[];
+            /** @enum {string} */
+            what: "clean" | "water" | "replace";
+        };
+        GuideLine: {
+            /** @description the step that comes now */
+            do?: string;
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            of: number;
+            /** @enum {string} */
+            what: "clean" | "water" | "replace";
         };
         HangInputBody: {
             /**
@@ -1661,6 +1982,22 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        Item: {
+            chemistry: string;
+            dry_charged: boolean;
+            group: string;
+            hold_down: string;
+            made: string;
+            positive: string;
+            rating: components["schemas"]["Rating"];
+            size_mm: number[];
+            tag: string;
+            terminals: string;
+            tested: components["schemas"]["Tested"];
+            vent: string;
+            /** Format: double */
+            volts: number;
+        };
         JobChange: {
             battery: components["schemas"]["Battery"];
             complaint?: string[];
@@ -1748,6 +2085,12 @@ export interface components {
              */
             fails_below_c?: number;
             findings: components["schemas"]["FindingView"][];
+            /** @description the job of the battery that took its place */
+            followed_by?: string;
+            /** @description the job of the battery that stood in its place before */
+            follows?: string;
+            /** @description begun and not ended */
+            guides: components["schemas"]["GuideLine"][];
             /** @description one plain sentence a technician would say */
             headline: string;
             /** @description ids of the readings that no other corrects, in the order they were taken */
@@ -1758,6 +2101,8 @@ export interface components {
             /** @description the negative post */
             minus: components["schemas"]["Side"];
             next: components["schemas"]["Step"][];
+            /** @description what guides have taken off and nobody has put back */
+            off: components["schemas"]["Part"][];
             /** @description it hangs on a charger */
             on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
@@ -2041,6 +2386,26 @@ export interface components {
              */
             minutes: number;
         };
+        Needs: {
+            /** Format: double */
+            ah_20h?: number;
+            /** Format: double */
+            cca?: number;
+            /** Format: double */
+            charging_volts?: number;
+            chemistry?: string;
+            group?: string;
+            hold_down?: string;
+            positive?: string;
+            /** Format: double */
+            rc_min?: number;
+            standard?: string;
+            terminals?: string;
+            tray_mm?: number[];
+            unregulated?: boolean;
+            vent?: string;
+            vent_tube?: boolean;
+        };
         NewCharger: {
             /**
              * Format: uuid
@@ -2146,6 +2511,11 @@ export interface components {
             text: string;
             vehicle: string;
         };
+        Part: {
+            aid?: boolean;
+            code: string;
+            word: string;
+        };
         PeopleBody: {
             /**
              * Format: int64
@@ -2209,6 +2579,8 @@ export interface components {
             temperature: "C" | "F";
             /** @enum {string} */
             theme: "system" | "light" | "dark";
+            /** @enum {string} */
+            torque: "Nm" | "inlb";
             workshop: string;
         };
         Pick: {
@@ -2333,6 +2705,11 @@ export interface components {
              * @enum {string}
              */
             theme?: "system" | "light" | "dark";
+            /**
+             * @description left out: as it was
+             * @enum {string}
+             */
+            torque?: "Nm" | "inlb";
         };
         ProveBody: {
             /** @description that the second factor shows now */
@@ -2357,6 +2734,23 @@ export interface components {
             volts_high: number;
             /** Format: double */
             volts_low: number;
+        };
+        Ranked: {
+            charge_first: boolean;
+            /**
+             * Format: int64
+             * @description rules that it does not hold
+             */
+            fails: number;
+            fits: boolean;
+            lines: components["schemas"]["Ruled"][];
+            tag: string;
+            test_first: boolean;
+            /**
+             * Format: int64
+             * @description rules of which nobody knows enough
+             */
+            unsure: number;
         };
         Rating: {
             /** Format: double */
@@ -2622,6 +3016,14 @@ export interface components {
             at: string;
             by: string;
             rules: components["schemas"]["Change"][];
+        };
+        Ruled: {
+            ok: boolean;
+            /** @enum {string} */
+            rule: "volts" | "tray" | "hold_down" | "terminals" | "layout" | "vent" | "cca" | "cold" | "capacity" | "chemistry" | "charging" | "age" | "tested" | "pair";
+            text: string;
+            /** @description nobody knows enough to say; look before it is lifted in */
+            unsure?: boolean;
         };
         Rules: {
             /** @description class of vehicle, then rule: what holds there instead */
@@ -3098,6 +3500,22 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        RunView: {
+            /** Format: date-time */
+            begun_at: string;
+            by: string;
+            /** Format: date-time */
+            ended_at?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description why it is done where no verdict asks for it */
+            reason?: string;
+            /**
+             * Format: int64
+             * @description of the site, to be sent back with another
+             */
+            version: number;
+        };
         SayInputBody: {
             /** @description somebody saw to it */
             done?: boolean;
@@ -3169,6 +3587,52 @@ export interface components {
             name: string;
             passphrase: string;
         };
+        Site: {
+            /** @description it is charged: water goes to the mark at once */
+            full?: boolean;
+            /**
+             * @description what feeds the vehicle meanwhile
+             * @enum {string}
+             */
+            keep_alive?: "none" | "socket" | "leads";
+            /**
+             * @description the vehicle counts on its battery and has to be told of a new one
+             * @enum {string}
+             */
+            monitor?: "yes" | "no";
+            /** @description fittings that are on it; as is usual when left out */
+            on?: string[];
+            /**
+             * @description where the battery stands
+             * @enum {string}
+             */
+            place?: "front" | "boot" | "seat" | "side" | "box";
+            /**
+             * @description where its + stands, seen from the front with the posts nearest
+             * @enum {string}
+             */
+            positive?: "left" | "right";
+            /**
+             * @description what keeps the contacts bright
+             * @enum {string}
+             */
+            protect?: "spray" | "grease";
+            /**
+             * @description where it is cleaned
+             * @enum {string}
+             */
+            school?: "bench" | "in_place";
+            /**
+             * @description what is cleaned
+             * @enum {string}
+             */
+            scope?: "contacts" | "lid";
+        };
+        SiteInputBody: {
+            site: components["schemas"]["Site"];
+            /** Format: int64 */
+            version: number;
+        };
         Size: {
             /** Format: double */
             ah_20h: number;
@@ -3215,6 +3679,39 @@ export interface components {
             /** Format: double */
             waits?: number;
             why: string;
+        };
+        StockBody: {
+            /** Format: int64 */
+            most: number;
+            /** @description that the shop would give */
+            next_tag: string;
+            shelf: components["schemas"]["StockView"][];
+            vocabularies: {
+                [key: string]: components["schemas"]["Term"][];
+            };
+        };
+        StockView: {
+            /** Format: date-time */
+            added_at: string;
+            charge_first: boolean;
+            item: components["schemas"]["Item"];
+            /** @description its sheet that is open */
+            job_id?: string;
+            /**
+             * Format: int64
+             * @description since it was made
+             */
+            months?: number;
+            /**
+             * Format: double
+             * @description charge by its rest volts
+             */
+            soc_pct?: number;
+            test_first: boolean;
+            /** @description by its own sheet, or as it was typed */
+            tested?: components["schemas"]["Tested"];
+            /** Format: int64 */
+            version: number;
         };
         StopView: {
             /** @description of the hazards, as an override names them */
@@ -3287,6 +3784,32 @@ export interface components {
             /** Format: int64 */
             hands: number;
         };
+        Task: {
+            /** @description steps without which this one would hurt */
+            after?: string[];
+            /** @description parts it puts back, or aids it takes off */
+            back?: string[];
+            /** @description codes; the gravest first */
+            cautions?: string[];
+            /** @description it is charged here, and that takes hours */
+            charge?: boolean;
+            /** @description what was found; one of them */
+            choices?: components["schemas"]["Choice"][];
+            code: string;
+            do: string;
+            draw: components["schemas"]["Draw"];
+            /** @description kinds of reading that are taken here */
+            enter?: string[];
+            /** @description what not to forget later */
+            later?: string;
+            /** @description what to look at */
+            look?: string;
+            /** @description parts it takes off, or aids it puts on */
+            off?: string[];
+            /** @enum {string} */
+            phase: "safe" | "off" | "work" | "on" | "prove";
+            why: string;
+        };
         TemporaryInputBody: {
             /** @description to be changed at the next sign-in */
             passphrase: string;
@@ -3309,6 +3832,17 @@ export interface components {
             job: string;
             /** @description percent of its label */
             pct: components["schemas"]["Band"];
+        };
+        Tested: {
+            /** Format: double */
+            battery_c: number | null;
+            /** Format: double */
+            cca: number;
+            on: string;
+            /** Format: double */
+            rest_volts: number;
+            standard: string;
+            verdict: string;
         };
         Tester: {
             /** @description the only other it was compared with: which of the two is off nobody can tell */
@@ -4067,6 +4601,39 @@ export interface operations {
             };
         };
     };
+    rankFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     getHistory: {
         parameters: {
             query?: {
@@ -4365,7 +4932,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CloseInputBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4374,6 +4945,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getGuide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                what: "clean" | "water" | "replace";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setGuideSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                what: "clean" | "water" | "replace";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    beginGuide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                what: "clean" | "water" | "replace";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addGuideEvent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                what: "clean" | "water" | "replace";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideBody"];
                 };
             };
             /** @description Error */
@@ -4446,6 +5188,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Clock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setNeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitBody"];
                 };
             };
             /** @description Error */
@@ -5419,6 +6196,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeStock: {
+        parameters: {
+            query?: {
+                /** @description that the change starts from */
+                version?: number;
+                /** @description it was sold or scrapped, and leaves the shelf */
+                gone?: boolean;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockBody"];
                 };
             };
             /** @description Error */

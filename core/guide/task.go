@@ -14,7 +14,7 @@ type Guide struct {
 	Asks     []Ask      `json:"asks"`
 	Refusal  words.Text `json:"refusal,omitzero" doc:"why nothing is done now, and what is first; there are no steps then"`
 	Drawn    Drawn      `json:"drawn"`
-	Steps    []Step     `json:"steps"`
+	Steps    []Task     `json:"steps"`
 	Hazards  []string   `json:"hazards" doc:"codes of what stops it"`
 	Warnings []string   `json:"warnings" doc:"codes of cautions that hold all through"`
 }
@@ -47,8 +47,8 @@ var phases = words.ListOf(words.Term{Code: Safe, Word: "Make safe"}, words.Term{
 // Phases gives the phases in order.
 func Phases() words.List { return phases }
 
-// Step is one thing to do.
-type Step struct {
+// Task is one step: one thing to do.
+type Task struct {
 	Code     string     `json:"code"`
 	Phase    string     `json:"phase" enum:"safe,off,work,on,prove"`
 	Do       words.Text `json:"do"`
@@ -87,7 +87,7 @@ type Choice struct {
 
 // Records gives the reading that a ticked step puts into the log, with what was chosen;
 // false where it puts in none.
-func (s Step) Records(choice string) (reading.Reading, bool) {
+func (s Task) Records(choice string) (reading.Reading, bool) {
 	r := s.records
 	for _, c := range s.Choices {
 		if c.Code == choice {
@@ -111,7 +111,7 @@ func Make(what string, s Scene) Guide {
 	if s.series() {
 		cells /= 2
 	}
-	g := Guide{What: what, Site: s.Site, Asks: s.asks(what), Steps: []Step{}, Hazards: []string{}, Warnings: []string{},
+	g := Guide{What: what, Site: s.Site, Asks: s.asks(what), Steps: []Task{}, Hazards: []string{}, Warnings: []string{},
 		Drawn: Drawn{Class: s.Vehicle.Class, Terminals: s.terminals(), Positive: s.Site.Positive, Live: live, Place: s.Site.Place,
 			Panel: panelWords[s.Site.Place], Cells: cells, Opens: s.Battery.Opens()}}
 	if s.parallel() || s.series() {
@@ -141,10 +141,10 @@ func Make(what string, s Scene) Guide {
 type builder struct {
 	Scene
 	phase string
-	steps []Step
+	steps []Task
 }
 
-func (b *builder) add(s Step) { s.Phase = b.phase; b.steps = append(b.steps, s) }
+func (b *builder) add(s Task) { s.Phase = b.phase; b.steps = append(b.steps, s) }
 
 // has reports whether a fitting is on the vehicle.
 func (b *builder) has(part string) bool { return slices.Contains(b.Site.On, part) }
@@ -162,7 +162,7 @@ func (b *builder) of(some ...string) []string {
 
 // finished gives the steps with what is off before each, and without an order to steps that
 // are not among them.
-func (b *builder) finished() []Step {
+func (b *builder) finished() []Task {
 	var open []string
 	codes := map[string]bool{}
 	for i := range b.steps {

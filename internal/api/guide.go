@@ -1,0 +1,542 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"grapnel/core/assess"
+	"grapnel/core/bench"
+	"grapnel/core/guide"
+	"grapnel/core/reading"
+	"grapnel/core/rules"
+	"grapnel/core/station"
+	"grapnel/core/words"
+	"grapnel/internal/store"
+)
+
+// guideLine is a guide that runs, on a sheet.
+type guideLine struct {
+	What string     `json:"what" enum:"clean,water,replace"`
+	Do   words.Text `json:"do,omitzero" doc:"the step that comes now"`
+	Done int        `json:"done"`
+	Of   int        `json:"of"`
+}
+
+// Problems of guides.
+const (
+	stillOff = "urn:grapnel:still-off" // something is off, and the job is not handed over
+	order    = "urn:grapnel:order"     // another step comes before, or hurts where it does not
+	unfit    = "urn:grapnel:unfit"     // the battery chosen does not suit, or is not ready
+	noReason = "urn:grapnel:no-reason" // no verdict asks for it, and nobody has said why
+)
+
+// stillOff gives what is off the vehicle of a job, its own guides' and those of the battery
+// that stood in its place before, and how many things were done with its own.
+func (s *server) stillOff(ctx context.Context, j store.Job) (off []guide.Part, seen int, err error) {
+	events, err := s.Store.GuideEvents(ctx, who(ctx).WorkshopID, j.ID)
+	if err != nil {
+		return nil, 0, answer(err)
+	}
+	off = openParts(events)
+	if j.Follows != "" {
+		before, err := s.Store.GuideEvents(ctx, who(ctx).WorkshopID, j.Follows)
+		if err != nil {
+			return nil, 0, answer(err)
+		}
+		off = append(openParts(before), off...)
+	}
+	return off, len(events), nil
+}
+
+func openParts(events []store.GuideEvent) []guide.Part {
+	out := []guide.Part{}
+	for _, code := range guide.Open(eventsOf(events, "")) {
+		if p, ok := guide.PartOf(code); ok {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// eventsOf gives the events of one run, of all where it is empty.
+func eventsOf(all []store.GuideEvent, run string) []guide.Event {
+	var out []guide.Event
+	for _, e := range all {
+		if run == "" || e.RunID == run {
+			out = append(out, e.Event)
+		}
+	}
+	return out
+}
+
+// mayGo says whether a job may be handed over with what is off.
+func mayGo(c store.Closing, lead bool) error {
+	switch off := strings.Join(c.Off, ", "); {
+	case len(c.Off) == 0 || lead && c.Reason != "":
+		return nil
+	case lead:
+		return conflict(stillOff, fmt.Sprintf("Still off: %s. Put it back, or say why it goes without.", off))
+	default:
+		return conflict(stillOff, fmt.Sprintf("Still off: %s. Put it back first; a lead can let it go with a reason.", off))
+	}
+}
+
+// hands puts on a sheet what was done by guides.
+func (s *server) hands(ctx context.Context, j store.Job, out *jobSheet) error {
+	out.Off, out.Guides, out.Follows = []guide.Part{}, []guideLine{}, j.Follows
+	ws := who(ctx).WorkshopID
+	var err error
+	if out.Followed, err = s.Store.Following(ctx, ws, j.ID); err != nil {
+		return answer(err)
+	}
+	if j.Guided > 0 || j.Follows != "" {
+		if out.Off, _, err = s.stillOff(ctx, j); err != nil {
+			return err
+		}
+	}
+	runs, err := s.Store.Guides(ctx, ws, j.ID)
+	if err != nil {
+		return answer(err)
+	}
+	for _, r := range runs {
+		if r.EndedAt != nil {
+			continue
+		}
+		g, err := s.guideOf(ctx, j.ID, r.What)
+		if err != nil {
+			return err
+		}
+		line := guideLine{What: r.What, Done: len(g.progress.Done), Of: len(g.Steps)}
+		if now, ok := g.Guide.Step(g.progress.Now); ok {
+			line.Do = now.Do
+		}
+		out.Guides = append(out.Guides, line)
+	}
+	return nil
+}
+
+// runView is a guide that was begun.
+type runView struct {
+	ID      string     `json:"id" format:"uuid"`
+	Version int        `json:"version" doc:"of the site, to be sent back with another"`
+	Reason  string     `json:"reason,omitempty" doc:"why it is done where no verdict asks for it"`
+	BegunAt time.Time  `json:"begun_at"`
+	By      string     `json:"by"`
+	EndedAt *time.Time `json:"ended_at,omitempty"`
+}
+
+// doneView is a step that is done.
+type doneView struct {
+	Step   string    `json:"step"`
+	Kind   string    `json:"kind" enum:"ticked,skipped"`
+	Choice string    `json:"choice,omitempty"`
+	By     string    `json:"by"`
+	At     time.Time `json:"at"`
+}
+
+// guideBody is a guide as it is worked by.
+type guideBody struct {
+	guide.Guide
+	Tag      string          `json:"tag"`
+	Vehicle  string          `json:"vehicle" doc:"as the shop calls it, or its class"`
+	Verdict  assess.Verdict  `json:"verdict" enum:"good,good_after_charge,charge_and_retest,replace,stop,look_elsewhere,more_readings,weak"`
+	Headline words.Text      `json:"headline" doc:"of its assessment"`
+	Reasoned bool            `json:"wants_reason" doc:"no verdict asks for it: it is begun with a reason"`
+	Run      *runView        `json:"run,omitempty" doc:"absent until it is begun"`
+	Done     []doneView      `json:"done"`
+	Now      string          `json:"now,omitempty" doc:"the step that comes next; absent when all are done"`
+	Open     []guide.Part    `json:"open" doc:"what is off the vehicle, or on it as an aid"`
+	Phases   []words.Term    `json:"phases"`
+	Cautions []guide.Caution `json:"cautions" doc:"those that its steps name"`
+	Proof    []bench.Gauge   `json:"proof" doc:"what was read before and after"`
+	Stand    []string        `json:"levels" doc:"how high the acid stood in each cell when it was last read"`
+	CellWord []words.Term    `json:"cell_words" doc:"how high it can stand"`
+	Followed string          `json:"followed_by,omitempty" doc:"the job of the battery that has taken its place"`
+	Closed   bool            `json:"closed"`
+	progress guide.Progress
+	events   []store.GuideEvent
+	job      store.Job
+	log      []store.StoredReading
+}
+
+// guideOf makes the guide of a job, with how far it has come.
+func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, error) {
+	p := who(ctx)
+	j, log, err := s.job(ctx, jobID)
+	if err != nil {
+		return nil, err
+	}
+	runs, err := s.Store.Guides(ctx, p.WorkshopID, jobID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	events, err := s.Store.GuideEvents(ctx, p.WorkshopID, jobID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	var run *store.GuideRun
+	for i := range runs {
+		if runs[i].What == what && (runs[i].EndedAt == nil || i == len(runs)-1 || run == nil || run.EndedAt != nil) {
+			run = &runs[i]
+		}
+	}
+	var site guide.Site
+	if run != nil {
+		site = run.Site
+	}
+	c := s.caseOf(j, log)
+	g := guideBody{Guide: guide.Make(what, assess.Scene(c, s.labels.find, site, run != nil, s.Now())), job: j, log: log, events: events,
+		Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Done: []doneView{}, Open: openParts(events), Phases: guide.Phases().Terms(),
+		Cautions: []guide.Caution{}, Proof: []bench.Gauge{}, Stand: []string{}, CellWord: station.CellLevels().Terms(), Closed: j.ClosedAt != nil}
+	if g.Vehicle == "" {
+		g.Vehicle = reading.Classes().Word(j.Vehicle.Class)
+	}
+	if run != nil {
+		g.Run = &runView{run.ID, run.Version, run.Reason, run.BegunAt, run.By, run.EndedAt}
+		g.progress = g.After(eventsOf(events, run.ID))
+	} else {
+		g.progress = g.After(nil)
+	}
+	g.Now = g.progress.Now
+	return &g, nil
+}
+
+func (s *server) viewGuide(ctx context.Context, jobID, what string) (*output[guideBody], error) {
+	p := who(ctx)
+	g, err := s.guideOf(ctx, jobID, what)
+	if err != nil {
+		return nil, err
+	}
+	sheet := s.judged(g.job, g.log, p, nil)
+	g.Verdict, g.Headline = sheet.Verdict, sheet.Headline
+	g.Reasoned = what == guide.Replacing && !assess.Warrants(assess.Assessment{Verdict: sheet.Verdict, Next: sheet.Next})
+	c := s.caseOf(g.job, g.log)
+	if what == guide.Cleaning {
+		g.Proof = station.Proof(c, s.labels.find)
+	}
+	for _, r := range c.Readings {
+		if r.Kind == station.Levels {
+			g.Stand = r.Words("cells")
+		}
+	}
+	for _, step := range g.Steps {
+		if e, done := g.progress.Done[step.Code]; done {
+			g.Done = append(g.Done, doneView{step.Code, e.Kind, e.Choice, e.By, e.At})
+		}
+		for _, code := range append(slices.Clone(g.Warnings), step.Cautions...) {
+			if caution, ok := guide.CautionOf(code); ok && !slices.Contains(g.Cautions, caution) {
+				g.Cautions = append(g.Cautions, caution)
+			}
+		}
+	}
+	if g.Followed, err = s.Store.Following(ctx, p.WorkshopID, jobID); err != nil {
+		return nil, answer(err)
+	}
+	words.Spoken(g, voice(p))
+	return &output[guideBody]{*g}, nil
+}
+
+// OfGuide is the input of an operation on one guide of a job.
+type OfGuide struct {
+	OfJob
+	What string `path:"what" enum:"clean,water,replace"`
+}
+
+func (s *server) getGuide(ctx context.Context, in *OfGuide) (*output[guideBody], error) {
+	return s.viewGuide(ctx, string(in.ID), in.What)
+}
+
+// siteOf takes what was said of a vehicle, its lists in one order and without doubles.
+func siteOf(site guide.Site) (guide.Site, error) {
+	for _, part := range site.On {
+		if !guide.Fittings().Has(part) {
+			return site, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is nothing that is looked for on a vehicle. Say some of %s.", part,
+				strings.Join(guide.Fittings().Codes(), ", ")))
+		}
+	}
+	if site.On != nil {
+		site.On = slices.Compact(slices.Sorted(slices.Values(site.On)))
+		if site.On == nil { // nothing is on it, which is not the same as nobody having looked
+			site.On = []string{}
+		}
+	}
+	return site, nil
+}
+
+type beginInput struct {
+	OfGuide
+	Body struct {
+		ID     ID         `json:"id" doc:"made by the client, UUID v7"`
+		Site   guide.Site `json:"site"`
+		Reason string     `json:"reason,omitempty" maxLength:"300" doc:"why a battery is replaced that no verdict condemns"`
+	}
+}
+
+func (s *server) beginGuide(ctx context.Context, in *beginInput) (*output[guideBody], error) {
+	site, err := siteOf(in.Body.Site)
+	if err != nil {
+		return nil, err
+	}
+	g, err := s.viewGuide(ctx, string(in.ID), in.What)
+	if err != nil {
+		return nil, err
+	}
+	reason := words.Clean(in.Body.Reason)
+	if g.Body.Run == nil {
+		if g.Body.Reasoned && reason == "" {
+			return nil, conflict(noReason, "No verdict asks for a new battery. Say why it is replaced all the same.")
+		}
+		if len(g.Body.Hazards) > 0 {
+			return nil, conflict(unsafe, g.Body.Refusal.String())
+		}
+	}
+	site.Full = g.Body.Site.Full
+	if site.On == nil {
+		site.On = g.Body.Site.On
+	}
+	run := store.GuideRun{ID: string(in.Body.ID), JobID: string(in.ID), What: in.What, Site: site, Reason: reason}
+	if err := s.Store.BeginGuide(ctx, who(ctx).WorkshopID, actor(ctx), run); err != nil {
+		return nil, answer(err)
+	}
+	s.live.wake(who(ctx).WorkshopID)
+	return s.viewGuide(ctx, string(in.ID), in.What)
+}
+
+type siteInput struct {
+	OfGuide
+	Body struct {
+		Version int        `json:"version"`
+		Site    guide.Site `json:"site"`
+	}
+}
+
+func (s *server) setGuideSite(ctx context.Context, in *siteInput) (*output[guideBody], error) {
+	site, err := siteOf(in.Body.Site)
+	if err != nil {
+		return nil, err
+	}
+	g, err := s.guideOf(ctx, string(in.ID), in.What)
+	if err != nil {
+		return nil, err
+	}
+	if g.Run == nil {
+		return nil, huma.Error404NotFound("This guide is not begun yet. Begin it with what is said of the vehicle.")
+	}
+	site.Full = g.Site.Full
+	if err := s.Store.SetGuideSite(ctx, who(ctx).WorkshopID, store.GuideRun{ID: g.Run.ID, JobID: string(in.ID), Site: site, Version: in.Body.Version}); err != nil {
+		return nil, answer(err)
+	}
+	s.live.wake(who(ctx).WorkshopID)
+	return s.viewGuide(ctx, string(in.ID), in.What)
+}
+
+type eventInput struct {
+	OfGuide
+	Body struct {
+		ID     ID         `json:"id" doc:"made by the client, UUID v7"`
+		Kind   string     `json:"kind" enum:"ticked,unticked,skipped,put_back,took_off"`
+		Step   string     `json:"step,omitempty" maxLength:"20"`
+		Choice string     `json:"choice,omitempty" maxLength:"90" doc:"what the step found; of the new battery its tag, of two both with a comma"`
+		Part   string     `json:"part,omitempty" maxLength:"20" doc:"that was put back or taken off by hand"`
+		Reason string     `json:"reason,omitempty" maxLength:"300" doc:"why a battery goes in that does not suit, or is not ready; a lead's alone"`
+		At     *time.Time `json:"at,omitempty" doc:"when it was done, where that was not now"`
+	}
+}
+
+// derived gives an id that follows from another, so that a repeat comes to the same.
+func derived(id ID, what string) string {
+	return uuid.NewSHA1(uuid.MustParse(string(id)), []byte(what)).String()
+}
+
+// eventTries is how often an event is looked at anew where somebody else was quicker: two
+// who tick at once do not hinder each other.
+const eventTries = 5
+
+func (s *server) addGuideEvent(ctx context.Context, in *eventInput) (out *output[guideBody], err error) {
+	for range eventTries {
+		var told *huma.ErrorModel
+		if out, err = s.takeEvent(ctx, in); !errors.As(err, &told) || told.Type != changed {
+			return out, err
+		}
+	}
+	return out, err
+}
+
+func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBody], error) {
+	p := who(ctx)
+	g, err := s.guideOf(ctx, string(in.ID), in.What)
+	if err != nil {
+		return nil, err
+	}
+	b := in.Body
+	if g.Run == nil {
+		return nil, huma.Error404NotFound("This guide is not begun yet.")
+	}
+	// A repeat is answered as the first time was.
+	if slices.ContainsFunc(g.events, func(e store.GuideEvent) bool { return e.ID == string(b.ID) && e.RunID == g.Run.ID }) {
+		return s.viewGuide(ctx, string(in.ID), in.What)
+	}
+	e := store.GuideEvent{ID: string(b.ID), JobID: string(in.ID), RunID: g.Run.ID, ByID: p.ID, Event: guide.Event{Kind: b.Kind, Choice: words.Clean(b.Choice), At: s.Now()}}
+	if b.At != nil && b.At.Before(e.At) {
+		e.At = *b.At
+	}
+	if b.Kind == guide.PutBack || b.Kind == guide.TookOff {
+		part, ok := guide.PartOf(b.Part)
+		if !ok {
+			return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no part that a guide takes off.", b.Part))
+		}
+		if e.Back = []string{part.Code}; b.Kind == guide.TookOff {
+			e.Off, e.Back = e.Back, nil
+		}
+		return s.done(ctx, in, g, e, nil, false)
+	}
+	if g.Run.EndedAt != nil {
+		return nil, conflict(closed, "This guide is done. What is still off can be put back; for more begin it anew.")
+	}
+	if len(g.Hazards) > 0 {
+		return nil, conflict(unsafe, g.Refusal.String())
+	}
+	step, ok := g.Guide.Step(b.Step)
+	if !ok {
+		return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("There is no step %q in this guide. Look again: it may have changed with the vehicle.", b.Step))
+	}
+	e.Step = step.Code
+	was, done := g.progress.Done[step.Code]
+	switch b.Kind {
+	case guide.Unticked:
+		if !done {
+			return s.viewGuide(ctx, string(in.ID), in.What)
+		}
+		if later := g.Needing(step, g.progress); len(later) > 0 && was.Kind == guide.Ticked {
+			return nil, conflict(order, fmt.Sprintf("%s came after. Take that back first.", quoted(later[len(later)-1].Do)))
+		}
+		if was.Kind == guide.Ticked {
+			e.Off, e.Back = was.Off, was.Back
+		}
+		r, err := s.withdrawn(g, in, step)
+		if err != nil {
+			return nil, err
+		}
+		return s.done(ctx, in, g, e, r, false)
+	case guide.Skipped:
+		if slices.Contains(step.Enter, "fit") {
+			return nil, conflict(unfit, "Say which battery goes in: nothing is taken out before.")
+		}
+	default:
+		if first := g.Before(step, g.progress); len(first) > 0 {
+			return nil, conflict(order, fmt.Sprintf("First: %s.", quoted(first[0].Do)))
+		}
+		if len(step.Choices) > 0 && !slices.ContainsFunc(step.Choices, func(c guide.Choice) bool { return c.Code == e.Choice }) {
+			return nil, huma.Error422UnprocessableEntity("Say what was found: " + choicesOf(step) + ".")
+		}
+		if slices.Contains(step.Enter, "fit") {
+			if e.Choice, err = s.chosen(ctx, g, e.Choice, words.Clean(b.Reason)); err != nil {
+				return nil, err
+			}
+		}
+		e.Off, e.Back = step.Off, step.Back
+	}
+	// Done once more: what it was before goes first.
+	if done && was.Kind == b.Kind && was.Choice == e.Choice {
+		return s.viewGuide(ctx, string(in.ID), in.What)
+	}
+	var r *store.StoredReading
+	if b.Kind == guide.Ticked {
+		if one, ok := step.Records(e.Choice); ok {
+			at := e.At
+			one.At = &at
+			prop, err := s.propose(ctx, string(in.ID), derived(b.ID, "reading"), "", one)
+			if err != nil {
+				return nil, err
+			}
+			r = &prop.reading
+		}
+	}
+	after := g.After(append(eventsOf(g.events, g.Run.ID), e.Event))
+	return s.done(ctx, in, g, e, r, after.Now == "")
+}
+
+func quoted(t words.Text) string { return "“" + t.String() + "”" }
+
+func choicesOf(step guide.Task) string {
+	var all []string
+	for _, c := range step.Choices {
+		all = append(all, c.Code)
+	}
+	return strings.Join(all, ", ")
+}
+
+// withdrawn gives the withdrawal of the reading that a ticked step put into the log; nil
+// where it put in none, or it no longer counts.
+func (s *server) withdrawn(g *guideBody, in *eventInput, step guide.Task) (*store.StoredReading, error) {
+	for i := len(g.events) - 1; i >= 0; i-- {
+		e := g.events[i]
+		if e.RunID != g.Run.ID || e.Step != step.Code || e.Kind != guide.Ticked {
+			continue
+		}
+		id := derived(ID(e.ID), "reading")
+		if !slices.ContainsFunc(store.InEffect(g.log), func(r store.StoredReading) bool { return r.ID == id }) {
+			return nil, nil
+		}
+		return &store.StoredReading{JobID: string(in.ID), ByID: e.ByID,
+			Entry: reading.Entry{ID: derived(in.Body.ID, "withdrawal"), Reading: reading.Of(reading.Withdrawn, nil), Replaces: id}}, nil
+	}
+	return nil, nil
+}
+
+// done saves an event, with all that hangs on the last one of a replacement.
+func (s *server) done(ctx context.Context, in *eventInput, g *guideBody, e store.GuideEvent, r *store.StoredReading, ends bool) (*output[guideBody], error) {
+	p := who(ctx)
+	var err error
+	if ends && in.What == guide.Replacing {
+		err = s.fitted(ctx, in, g, e)
+	} else {
+		err = s.Store.AddGuideEvent(ctx, p.WorkshopID, e, len(g.events), r, ends)
+	}
+	if err != nil {
+		return nil, answer(err)
+	}
+	s.live.wake(p.WorkshopID)
+	return s.viewGuide(ctx, string(in.ID), in.What)
+}
+
+// fitted ends a replacement: the old battery's sheet says so, the new one's goes on.
+func (s *server) fitted(ctx context.Context, in *eventInput, g *guideBody, e store.GuideEvent) error {
+	p := who(ctx)
+	tags := strings.Split(g.progress.Done["new"].Choice, ",")
+	one, err := s.Store.OnShelf(ctx, p.WorkshopID, tags[0])
+	if err != nil {
+		return err
+	}
+	ws, err := s.Store.Workshop(ctx, p.WorkshopID)
+	if err != nil {
+		return err
+	}
+	fields := reading.Fields{"with": strings.Join(tags, ", ")}
+	if e.Kind == guide.Ticked && e.Choice != "" {
+		fields["old"] = e.Choice
+	}
+	if g.Run.Reason != "" {
+		fields["reason"] = g.Run.Reason
+	}
+	replaced := reading.Of(station.Replaced, fields)
+	at := e.At
+	replaced.At = &at
+	prop, err := s.propose(ctx, string(in.ID), derived(in.Body.ID, "reading"), "", replaced)
+	if err != nil {
+		return err
+	}
+	battery := one.Item.Battery()
+	battery.Fitted = s.Now().Format("2006-01")
+	job := store.Job{ID: derived(in.Body.ID, "job"), Vehicle: g.job.Vehicle, Battery: battery, Customer: g.job.Customer, Promised: g.job.Promised,
+		Note: "In place of " + g.job.Battery.Tag, Conditions: reading.Conditions{AmbientC: g.job.Conditions.AmbientC}, Rules: rules.Rules(ws.Rules),
+		OpenedByID: p.ID, Follows: g.job.ID, Needs: g.job.Needs, SameBattery: true}
+	return s.Store.Fit(ctx, p.WorkshopID, actor(ctx), store.Fitted{Event: e, Seen: len(g.events), Reading: prop.reading, Job: job, Tags: tags})
+}
