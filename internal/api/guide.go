@@ -153,6 +153,7 @@ type guideBody struct {
 	Done     []doneView      `json:"done"`
 	Now      string          `json:"now,omitempty" doc:"the step that comes next; absent when all are done"`
 	Open     []guide.Part    `json:"open" doc:"what is off the vehicle, or on it as an aid"`
+	Parts    []guide.Part    `json:"parts" doc:"all that can be open"`
 	Phases   []words.Term    `json:"phases"`
 	Cautions []guide.Caution `json:"cautions" doc:"those that its steps name"`
 	Proof    []bench.Gauge   `json:"proof" doc:"what was read before and after"`
@@ -193,7 +194,7 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 	}
 	c := s.caseOf(j, log)
 	g := guideBody{Guide: guide.Make(what, assess.Scene(c, s.labels.find, site, run != nil, s.Now())), job: j, log: log, events: events,
-		Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Done: []doneView{}, Open: openParts(events), Phases: guide.Phases().Terms(),
+		Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Done: []doneView{}, Open: openParts(events), Parts: guide.Parts(), Phases: guide.Phases().Terms(),
 		Cautions: []guide.Caution{}, Proof: []bench.Gauge{}, Stand: []string{}, CellWord: station.CellLevels().Terms(), Closed: j.ClosedAt != nil}
 	if g.Vehicle == "" {
 		g.Vehicle = reading.Classes().Word(j.Vehicle.Class)
@@ -357,7 +358,7 @@ func derived(id ID, what string) string {
 
 // eventTries is how often an event is looked at anew where somebody else was quicker: two
 // who tick at once do not hinder each other.
-const eventTries = 5
+const eventTries = 25
 
 func (s *server) addGuideEvent(ctx context.Context, in *eventInput) (out *output[guideBody], err error) {
 	for range eventTries {

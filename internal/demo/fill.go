@@ -118,6 +118,7 @@ func (f filler) job(u unit) store.Job {
 			Earth:       u.earth,
 			Arrangement: u.arrangement,
 			HighVoltage: reading.Vehicle{Class: u.class}.Electric(),
+			StopStart:   u.chem == efb,
 		},
 		Battery: reading.Battery{
 			Tag:       u.tag,

@@ -97,7 +97,7 @@ var units = []unit{
 	{"K-0123", "Library van", "Council", "van", "diesel", 0, "", "", calcium, 720, "EN", 80, 45},
 	{"K-0124", "Gritter", "Council roads", "tractor", "diesel", 0, "", "", flooded, 900, "SAE", 110, 18},
 	{"K-0125", "Fire pump", "Volunteer fire", "tractor", "petrol", 0, "", "", agm, 385, "SAE", 30, 24},
-	{"K-0127", "District nurse’s car", "District nurse", "car", "petrol", 0, "", "", efb, 540, "EN", 60, 13},
+	{"K-0127", "District nurse’s car", "District nurse", "car", "petrol", 0, "", "", efb, 540, "EN", 60, 63},
 	{"K-0128", "Shop loan car", "", "car", "petrol", 0, "", "", calcium, 540, "SAE", 60, 36},
 	{"K-0134", "Taxi hybrid, second", "Night taxi", "hybrid", "petrol", 0, "", "", agm, 325, "SAE", 45, 17},
 	{"K-0135", "Forester’s pick-up", "Forestry", "van", "diesel", 0, "", "", calcium, 850, "EN", 95, 59},

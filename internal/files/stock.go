@@ -126,6 +126,9 @@ func (c column) write(doc map[string]any) string {
 	return ""
 }
 
+// mostColumns is how wide a table may be.
+const mostColumns = 100
+
 // ReadStock reads batteries from a table: the first line names its columns, in any order;
 // parted by commas, semicolons or tabs; with semicolons figures may have a decimal comma. On
 // anything wrong it gives a document.Problems error that names line and column, and nothing
@@ -146,6 +149,9 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 	head, err := r.Read()
 	if err != nil {
 		return nil, broken(err)
+	}
+	if len(head) > mostColumns {
+		return nil, whole("line 1 names %d columns; at most %d are read. Known: %s", len(head), mostColumns, strings.Join(StockColumns(), ", "))
 	}
 	var of []column
 	var wrong document.Problems
@@ -235,6 +241,9 @@ func item(of []column, row []string, comma bool) (fit.Item, document.Problems) {
 	var wrong document.Problems
 	doc := map[string]any{}
 	size := map[int]string{}
+	if len(row) > mostColumns {
+		return fit.Item{}, document.Problems{{Message: fmt.Sprintf("has %d cells; line 1 names %d columns", len(row), len(of))}}
+	}
 	for i, cell := range row {
 		cell = strings.TrimSpace(unguard(strings.TrimSpace(cell)))
 		if cell == "" {

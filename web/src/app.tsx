@@ -10,6 +10,8 @@ import {
   Account,
   Bank,
   BatteryLife,
+  Guide,
+  Shelf,
   HouseRules,
   JobSheet,
   Jump,
@@ -46,6 +48,8 @@ export function App() {
             <Route path="/" element={<Floor />} />
             <Route path="/jobs/new" element={<NewJob />} />
             <Route path="/jobs/:id" element={<JobSheet />} />
+            <Route path="/jobs/:id/guide/:what" element={<Guide />} />
+            <Route path="/shelf" element={<Shelf />} />
             <Route path="/bank" element={<Bank />} />
             <Route path="/jump" element={<Jump />} />
             <Route path="/register" element={<Register />} />

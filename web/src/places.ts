@@ -13,6 +13,8 @@ export const MustChange = part(() => import("./screens/account/MustChange").then
 export const ByPIN = part(() => import("./parts/ByPIN").then((m) => m.ByPIN));
 export const Bank = part(() => import("./screens/bank/Bank").then((m) => m.Bank));
 export const Jump = part(() => import("./screens/jump/Jump").then((m) => m.Jump));
+export const Guide = part(() => import("./screens/guide/Guide").then((m) => m.Guide));
+export const Shelf = part(() => import("./screens/shelf/Shelf").then((m) => m.Shelf));
 export const MomentMenu = part(() => import("./parts/MomentMenu").then((m) => m.MomentMenu));
 export const DemoClock = part(() => import("./parts/DemoClock").then((m) => m.DemoClock));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
@@ -21,6 +23,8 @@ export const PersonMenu = part(() => import("./parts/PersonMenu").then((m) => m.
 /** Fetches what shows the place at a path. */
 export async function placeAhead(path: string) {
   if (path === "/jobs/new") await NewJob.ahead();
+  else if (path.includes("/guide/")) await Guide.ahead();
+  else if (path === "/shelf") await Shelf.ahead();
   else if (path.startsWith("/jobs/")) await JobSheet.ahead();
   else if (path === "/rules") await HouseRules.ahead();
   else if (path === "/register") await Register.ahead();
@@ -47,6 +51,8 @@ export const allAhead = () =>
       ByPIN,
       Bank,
       Jump,
+      Guide,
+      Shelf,
       MomentMenu,
       KeysHelp,
       PersonMenu,

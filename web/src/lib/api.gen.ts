@@ -1835,6 +1835,8 @@ export interface components {
             now?: string;
             /** @description what is off the vehicle, or on it as an aid */
             open: components["schemas"]["Part"][];
+            /** @description all that can be open */
+            parts: components["schemas"]["Part"][];
             phases: components["schemas"]["Term"][];
             /** @description what was read before and after */
             proof: components["schemas"]["Gauge"][];

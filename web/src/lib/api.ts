@@ -53,6 +53,17 @@ export type Clock = Schemas["Clock"];
 export type Meaning = Schemas["Meaning"];
 export type Timer = Schemas["Timer"];
 export type Side = Schemas["Side"];
+export type Guide = Schemas["GuideBody"];
+export type GuideStep = Schemas["Task"];
+export type GuideAsk = Schemas["Ask"];
+export type Part = Schemas["Part"];
+export type Site = Schemas["Site"];
+export type Stock = Schemas["StockBody"];
+export type StockLine = Schemas["StockView"];
+export type StockItem = Schemas["Item"];
+export type Fit = Schemas["FitBody"];
+export type Ranked = Schemas["Ranked"];
+export type Needs = Schemas["Needs"];
 export type Problem = Partial<Schemas["ErrorModel"]>;
 
 /** The longest an answer is waited for, ms: a dead network often says nothing at all. */

@@ -6,15 +6,29 @@ import { say } from "./notices";
 import { showSheet } from "./queries";
 import { keep, kept, keptUnder } from "./shelf";
 
-/** A reading that waits on this device for the line. */
+/** What was done with a guide. */
+export type Event = {
+  what: "clean" | "water" | "replace";
+  kind: "ticked" | "unticked" | "skipped" | "put_back" | "took_off";
+  step?: string;
+  choice?: string;
+  part?: string;
+  reason?: string;
+  at: string;
+};
+
+/** A reading, or a tick of a guide, that waits on this device for the line. */
 export type Waiting = {
   id: string;
   job: string;
   tag: string;
   kind: string;
   text: string;
-  reading: Reading;
+  reading?: Reading;
   replaces?: string;
+  event?: Event;
+  /** A tick that could not be sent at once; a reading waits here only then. */
+  held?: true;
   /** Why the server would not take it; it stays until somebody has seen that. */
   refused?: string;
 };
@@ -40,25 +54,64 @@ export const putOff = (one: Waiting) => change((now) => [...now.filter((w) => w.
 /** Gives up a reading that was refused. */
 export const giveUp = (id: string) => change((now) => now.filter((w) => w.id !== id));
 
+/** Keeps what was done with a guide, and sends it in its turn. */
+export function tick(queries: QueryClient, one: Waiting) {
+  putOff(one);
+  void send(queries);
+}
+
+/** Sends one thing, and shows what it answers with. */
+async function sendOne(queries: QueryClient, { job, id, reading, replaces, event }: Waiting) {
+  if (event) {
+    const { what, ...body } = event;
+    const guide = await got(
+      api.POST("/api/jobs/{id}/guides/{what}/events", { params: { path: { id: job, what } }, body: { id, ...body } }),
+    );
+    queries.setQueryData(["job", job, "guide", what], guide);
+    void queries.invalidateQueries({ queryKey: ["job", job], exact: true });
+    for (const key of ["jobs", "clock", "stock"]) void queries.invalidateQueries({ queryKey: [key] });
+    return;
+  }
+  const sheet = await got(
+    api.POST("/api/jobs/{id}/readings", {
+      params: { path: { id: job } },
+      body: { id, reading: reading!, ...(replaces ? { replaces } : {}) },
+    }),
+  );
+  showSheet(queries, sheet);
+  void queries.invalidateQueries({ queryKey: ["job", job, "guide"] });
+}
+
 /** Sends what waits, in the order it was entered. */
 async function send(queries: QueryClient) {
   if (sending) return;
   sending = true;
   let sent = 0;
+  let ticks = false;
+  const tried = new Set<string>();
   try {
-    for (const w of list) {
-      if (w.refused || isDown()) continue;
+    for (;;) {
+      const w = list.find((one) => !one.refused && !tried.has(one.id));
+      if (!w) break;
+      if (isDown()) {
+        change((now) => now.map((one) => (one.event && !one.held ? { ...one, held: true } : one)));
+        break;
+      }
+      tried.add(w.id);
       try {
-        const { job, id, reading, replaces } = w;
-        const sheet = await got(
-          api.POST("/api/jobs/{id}/readings", {
-            params: { path: { id: job } },
-            body: { id, reading, ...(replaces ? { replaces } : {}) },
-          }),
-        );
-        showSheet(queries, sheet);
+        await sendOne(queries, w);
       } catch (error) {
-        if (!(error instanceof Refused) || error.lost || error.status === 401 || error.status >= 500) break;
+        if (!(error instanceof Refused) || error.lost || error.status === 401 || error.status >= 500) {
+          change((now) => now.map((one) => (one.event && !one.held ? { ...one, held: true } : one)));
+          break;
+        }
+        if (w.event && !w.held) {
+          // Whoever ticked it is looking: what came after it does not stand either.
+          giveUp(w.id);
+          say({ text: error.first, kind: "stop" });
+          void queries.invalidateQueries({ queryKey: ["job", w.job, "guide"] });
+          continue;
+        }
         if (!error.taken) {
           change((now) => now.map((one) => (one.id === w.id ? { ...one, refused: error.first } : one)));
           continue;
@@ -67,15 +120,20 @@ async function send(queries: QueryClient) {
         void queries.invalidateQueries({ queryKey: ["job", w.job] });
       }
       giveUp(w.id);
+      if (w.event && !w.held) continue;
       sent++;
+      ticks ||= w.event !== undefined;
     }
   } finally {
     sending = false;
   }
-  if (sent > 0)
-    say({
-      text: sent === 1 ? "The line is back: 1 reading was sent." : `The line is back: ${sent} readings were sent.`,
-    });
+  if (sent > 0) say({ text: `The line is back: ${counted(sent, ticks)} sent.` });
+}
+
+/** So many readings, or entries where ticks are among them. */
+function counted(n: number, ticks: boolean) {
+  if (ticks) return n === 1 ? "1 entry was" : `${n} entries were`;
+  return n === 1 ? "1 reading was" : `${n} readings were`;
 }
 
 /** Whose readings wait on this device, and how many: they go out when that person signs in. */
@@ -89,6 +147,7 @@ const watch = (tell: () => void) => {
   return () => void watching.delete(tell);
 };
 
+/** Everything that waits, ticks on their way too. */
 export const useWaiting = () => useSyncExternalStore(watch, () => list);
 
 /** Keeps one person's outbox, and sends it whenever the line stands. */

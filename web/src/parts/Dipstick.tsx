@@ -126,6 +126,16 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
             </text>
           </g>
         ))}
+        {gauge.was && (
+          <g stroke="var(--soft)" strokeWidth="2.2" fill="none">
+            <path d={`M${x(gauge.was.best)} ${y - 7}V${y + h + 3}`} strokeDasharray="3 2.5" />
+            {band && Math.abs(x(band.best) - x(gauge.was.best)) > 18 && (
+              <path
+                d={`M${x(gauge.was.best)} ${y - 6}H${x(band.best) + (band.best < gauge.was.best ? 6 : -6)}m${band.best < gauge.was.best ? 6 : -6}-4l${band.best < gauge.was.best ? -6 : 6} 4 ${band.best < gauge.was.best ? 6 : -6} 4`}
+              />
+            )}
+          </g>
+        )}
         {band ? (
           <g className={tone[gauge.level]} fill="currentColor">
             <path d={`M${x(band.best)} ${y - 9}V${y + h}`} stroke="currentColor" strokeWidth="2.6" />

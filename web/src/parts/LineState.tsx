@@ -6,10 +6,14 @@ import { Sign } from "./Sign";
 /** That the server cannot be reached, and what waits on this device to be sent. */
 export function LineState() {
   const down = useDown();
-  const waiting = useWaiting();
+  const waiting = useWaiting().filter((w) => !w.event || w.held);
   const refused = waiting.filter((w) => w.refused);
   const n = waiting.length - refused.length;
-  const count = n === 1 ? "1 reading waits to be sent." : `${n} readings wait to be sent.`;
+  const ticks = waiting.some((w) => w.event && !w.refused);
+  const count =
+    n === 1
+      ? `1 ${ticks ? "entry" : "reading"} waits to be sent.`
+      : `${n} ${ticks ? "entries" : "readings"} wait to be sent.`;
   return (
     <div className="screen-only" aria-live="polite">
       {(down || n > 0) && (
@@ -34,8 +38,11 @@ export function LineState() {
             </b>{" "}
             {w.refused}
           </span>
-          <Link className="btn btn-quiet" to={`/jobs/${w.job}?at=${w.kind}`}>
-            To its sheet
+          <Link
+            className="btn btn-quiet"
+            to={w.event ? `/jobs/${w.job}/guide/${w.event.what}` : `/jobs/${w.job}?at=${w.kind}`}
+          >
+            {w.event ? "To its guide" : "To its sheet"}
           </Link>
           <button className="btn btn-quiet" onClick={() => giveUp(w.id)}>
             Give it up

@@ -22,7 +22,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const [pinOf, setPINOf] = useState<string>();
   const [silent, setSilentHere] = useState(isSilent);
   const prefer = useMutation({
-    mutationFn: (body: { temperature?: "C" | "F"; theme?: "system" | "light" | "dark" }) =>
+    mutationFn: (body: { temperature?: "C" | "F"; torque?: "Nm" | "inlb"; theme?: "system" | "light" | "dark" }) =>
       got(api.PUT("/api/session/preferences", { body })),
     onSuccess: (session) => {
       show(session);
@@ -88,6 +88,14 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
             <Choice value="C" word="°C" />
             <Choice value="F" word="°F" />
           </DropdownMenu.RadioGroup>
+          <DropdownMenu.Label className="cap px-4 pt-2">Torque</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={person.torque}
+            onValueChange={(v) => prefer.mutate({ torque: v as "Nm" | "inlb" })}
+          >
+            <Choice value="Nm" word="N·m" />
+            <Choice value="inlb" word="in·lb" />
+          </DropdownMenu.RadioGroup>
           <DropdownMenu.Label className="cap px-4 pt-2">Screen</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
             value={person.theme}
@@ -115,6 +123,9 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/jump")}>
             Jump start
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/shelf")}>
+            Shelf
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
             Register

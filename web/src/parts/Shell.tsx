@@ -20,6 +20,7 @@ const places = [
   { to: "/", word: "Floor", key: "f" },
   { to: "/bank", word: "Bank", key: "b" },
   { to: "/jump", word: "Jump", key: "j" },
+  { to: "/shelf", word: "Shelf", key: "s" },
   { to: "/register", word: "Register", key: "r" },
   { to: "/rules", word: "House rules", key: "h" },
 ];

@@ -1,12 +1,14 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, got, type Sheet, type StationView } from "../../lib/api";
 import { say } from "../../lib/notices";
-import { useJobChange } from "../../lib/queries";
+import { useJobChange, usePerson } from "../../lib/queries";
 import { when, workTime } from "../../lib/time";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
 import { useReopen } from "./HandedOver";
 import { Parts } from "./Aids";
+import { GuideHere } from "./Guides";
 import { StationTitle } from "./Station";
 
 type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string) => void };
@@ -14,7 +16,18 @@ type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string)
 /** What is true and what to do, and where the work it asked for is noted. */
 export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
-  const close = useJobChange(() => got(api.POST("/api/jobs/{id}/close", { params: { path: { id } } })));
+  const [reason, setReason] = useState("");
+  const lead = usePerson().role === "lead";
+  const off = sheet.off.length > 0;
+  const close = useJobChange(() =>
+    got(
+      api.POST("/api/jobs/{id}/close", {
+        params: { path: { id } },
+        ...(reason.trim() ? { body: { reason: reason.trim() } } : {}),
+      }),
+    ),
+  );
+  const replace = sheet.next.some((step) => step.test === "replace") || sheet.guides.some((g) => g.what === "replace");
   const onward = !sheet.job.closed_at && sheet.next.some((step) => step.station !== station.code);
   const reopen = useReopen(id);
   return (
@@ -66,6 +79,36 @@ export function Decide({ n, sheet, station, go }: Props) {
         <CautionLine key={c.code} caution={c} />
       ))}
       <Parts sheet={sheet} />
+      {off && !sheet.job.closed_at && (
+        <div className="mt-4 border-l-4 border-copper bg-card px-4 py-3">
+          <p className="flex items-center gap-3 text-[18px] font-[680]">
+            <Sign kind="act" bare /> Still off: {sheet.off.map((p) => p.word).join(", ")}
+          </p>
+          <p className="mt-1 text-soft">
+            {lead
+              ? "Put it back, or say why it goes without."
+              : "Put it back first; a lead can let it go with a reason."}
+          </p>
+          <div className="mt-2 flex flex-wrap gap-3">
+            <Link
+              className="btn"
+              to={`/jobs/${sheet.follows ?? id}/guide/${sheet.guides[0]?.what ?? (sheet.follows || sheet.followed_by ? "replace" : "clean")}`}
+            >
+              Put it back
+            </Link>
+            {lead && (
+              <input
+                className="field max-w-[420px] flex-1"
+                aria-label="Why it goes without"
+                placeholder="Why it goes without"
+                maxLength={300}
+                value={reason}
+                onChange={(e) => setReason(e.target.value)}
+              />
+            )}
+          </div>
+        </div>
+      )}
       <div className="mt-5 flex flex-wrap items-center gap-3">
         {sheet.job.closed_at ? (
           <>
@@ -81,7 +124,7 @@ export function Decide({ n, sheet, station, go }: Props) {
           </>
         ) : (
           <button
-            className={`btn ${sheet.ready ? "btn-act" : "btn-line"}`}
+            className={`btn ${sheet.ready && !off ? "btn-act" : "btn-line"}`}
             onClick={() =>
               close.mutate(undefined, {
                 onSuccess: () =>
@@ -92,10 +135,13 @@ export function Decide({ n, sheet, station, go }: Props) {
                   }),
               })
             }
-            disabled={close.isPending}
+            disabled={close.isPending || (off && (!lead || reason.trim() === ""))}
           >
             {sheet.level === "ok" ? "Hand over and close" : "Close the job"}
           </button>
+        )}
+        {!sheet.job.closed_at && !sheet.followed_by && (
+          <GuideHere sheet={sheet} what="replace" act={replace && !sheet.ready} />
         )}
         {(close.error ?? reopen.error) && (
           <span role="alert" className="text-oxide">

@@ -15,6 +15,7 @@ import { Nowhere } from "../../parts/Nowhere";
 import { stroke } from "../../parts/NumberEntry";
 import { Arrive } from "./Arrive";
 import { Decide } from "./Decide";
+import { GuidesRunning } from "./Guides";
 import { Meanwhile } from "./Meanwhile";
 import { NextTests } from "./NextTests";
 import { Otherwise } from "./Otherwise";
@@ -135,6 +136,7 @@ function Open({ sheet }: { sheet: Sheet }) {
         <div ref={main} className="min-w-0 px-4 pb-5 md:px-6 md:pt-3.5">
           <PhoneHead sheet={sheet} n={n} />
           {!deciding && <VerdictLine shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />}
+          <GuidesRunning sheet={sheet} />
           <Meanwhile sheet={sheet} />
           <section aria-label={at.name} className="py-1 max-md:pt-2">
             {at.code === "arrive" ? (

@@ -13,6 +13,7 @@ import { Stick } from "./Stick";
 import { StationTitle } from "./Station";
 import { Taken } from "./Taken";
 import type { Entry } from "./useEntry";
+import { GuideHere } from "./Guides";
 import { HangHere } from "./HangHere";
 import { OnCharge } from "./OnCharge";
 import { Levers, WeekFlow } from "./WeekFlow";
@@ -129,6 +130,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
       {station.code === "charge" && sheet.on_charge && entering && (
         <div className="mt-3">
           <OnCharge sheet={sheet} />
+        </div>
+      )}
+      {(station.code === "clean" || station.code === "acid") && may.take && (
+        <div className="mt-3">
+          <GuideHere sheet={sheet} what={station.code === "clean" ? "clean" : "water"} />
         </div>
       )}
       {station.code === "charge" && !sheet.on_charge && !closed && may.take && (

@@ -1,0 +1,296 @@
+import { Arrow } from "./Arrow";
+import { BatteryFigure, handAt, postAt, Way, type Role, type Stand } from "./Battery";
+import { ASIDE, CARD, HUSH, INK, IRON, LIVE, LINE, SOFT, STOP, word } from "./ink";
+import { Brush, Can, Cloth, Cup, Fizz, Hand, Meter, Scraper, Spanner } from "./Tools";
+
+const edge = { stroke: INK, strokeWidth: 2.2, strokeLinejoin: "round" } as const;
+
+/** What is done at the battery: the tool where it goes, and the way it moves. */
+export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string; volts: string }) {
+  const role: Role = on === "live" || on === "cover" ? "live" : "earthed";
+  const { x, dir } = postAt(s, role);
+  const y = handAt(s);
+  const ear = s.terminals === "top" ? x + -dir * 33 : x;
+  switch (act) {
+    case "off":
+    case "on":
+      if (on === "hold_down")
+        return (
+          <g>
+            <Arrow
+              d={act === "off" ? "M200 150V96" : "M200 92V146"}
+              at={act === "off" ? [200, 96] : [200, 146]}
+              turn={act === "off" ? -90 : 90}
+            />
+            <text x="214" y="112" {...word} fill={INK}>
+              {act === "off" ? "up" : "down, snug"}
+            </text>
+          </g>
+        );
+      if (on === "sensor")
+        return (
+          <g>
+            <Arrow
+              d={act === "off" ? `M${x} ${y - 56}V${y - 88}` : `M${x} ${y - 92}V${y - 56}`}
+              at={act === "off" ? [x, y - 88] : [x, y - 56]}
+              turn={act === "off" ? -90 : 90}
+            />
+            <text x={x + 16} y={y - 70} {...word} fill={INK}>
+              {act === "off" ? "plug off" : "plug on"}
+            </text>
+          </g>
+        );
+      if (on === "link") return null;
+      return (
+        <g>
+          <Way s={s} role={role} back={act === "on"} />
+          <Spanner
+            x={ear}
+            y={s.terminals === "top" ? y : y - (s.terminals === "stud" ? 12 : 0)}
+            turn={dir < 0 ? 62 : 118}
+          />
+          <text x={dir < 0 ? 8 : 392} y="292" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={SOFT}>
+            {act === "off" ? "slacken" : "tighten"}
+          </text>
+        </g>
+      );
+    case "twist":
+      return (
+        <g>
+          {(["earthed", "live"] as const).map((r) => {
+            const p = postAt(s, r);
+            return (
+              <g key={r}>
+                <Arrow
+                  d={`M${p.x - 34} ${y - 18}A40 22 0 0 1 ${p.x + 34} ${y - 18}`}
+                  at={[p.x + 34, y - 18]}
+                  turn={62}
+                />
+                <path
+                  d={`M${p.x - 34} ${y - 18}l-3-13m3 13l12-7`}
+                  stroke={INK}
+                  strokeWidth="3.400"
+                  strokeLinecap="round"
+                  fill="none"
+                />
+              </g>
+            );
+          })}
+          <g transform="translate(200 66) scale(.95)">
+            <Hand x={0} y={0} />
+          </g>
+          <text x="200" y="24" textAnchor="middle" {...word} fontWeight={760} fill={INK}>
+            none may move
+          </text>
+        </g>
+      );
+    case "measure":
+      return (
+        <g>
+          <Meter x={200} y={52} to={[x, y - 22, 206, 166]} show={volts} />
+          <text x="252" y="60" {...word} fill={INK}>
+            post to lid
+          </text>
+        </g>
+      );
+    case "wipe":
+      return (
+        <g>
+          <Cloth x={196} y={158} />
+          <Arrow d="M148 132L176 118 204 132 232 118 262 130" at={[262, 130]} turn={24} />
+        </g>
+      );
+    case "scrape":
+      return (
+        <g>
+          <Scraper x={x + dir * 26} y={y + 4} turn={dir * 34} />
+          <g fill={ASIDE}>
+            <circle cx={x + dir * 44} cy="206" r="5" />
+            <circle cx={x + dir * 58} cy="232" r="4" />
+            <circle cx={x + dir * 40} cy="252" r="6" />
+            <circle cx={x + dir * 62} cy="270" r="4" />
+          </g>
+          <text x={dir < 0 ? 8 : 392} y="250" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={INK}>
+            into the tray
+          </text>
+          <text x="200" y="40" textAnchor="middle" {...word} fill={INK}>
+            wet, never dry
+          </text>
+        </g>
+      );
+    case "soda":
+      return (
+        <g>
+          <Cup x={52} y={108} />
+          <Arrow d="M86 82C120 60 160 70 184 128" at={[184, 128]} turn={74} />
+          <Cloth x={206} y={158} />
+          <Fizz x={206} y={132} />
+          <text x="262" y="98" {...word} fill={INK}>
+            until no fizz
+          </text>
+        </g>
+      );
+    case "rinse":
+      return (
+        <g>
+          <path d="M44 40h30l8 22v60H36V62Z" fill={CARD} {...edge} />
+          <path d="M36 84h46v38H36Z" fill={HUSH} {...edge} strokeWidth="1.400" />
+          <text x="59" y="109" textAnchor="middle" fontSize="15" fontWeight="640" fill={INK}>
+            water
+          </text>
+          <Arrow d="M92 84C130 64 164 84 182 126" at={[182, 126]} turn={68} />
+          <Cloth x={206} y={158} />
+          <text x="250" y="104" {...word} fill={INK}>
+            then dry
+          </text>
+        </g>
+      );
+    case "brush":
+      return (
+        <g>
+          {(["earthed", "live"] as const).map((r) => {
+            const p = postAt(s, r);
+            return (
+              <g key={r}>
+                <Brush x={p.x + p.dir * 18} y={y - 2} turn={p.dir * 40} />
+                <path
+                  d={`M${p.x} ${y - 46}v-14M${p.x - p.dir * 22} ${y - 40}l${-p.dir * 8}-10M${p.x - p.dir * 30} ${y - 22}l${-p.dir * 12}-4`}
+                  stroke={LIVE}
+                  strokeWidth="3"
+                  strokeLinecap="round"
+                />
+              </g>
+            );
+          })}
+          <text x="200" y="60" textAnchor="middle" {...word} fill={INK}>
+            bright all round
+          </text>
+        </g>
+      );
+    case "spray":
+      return (
+        <g>
+          <Can x={286} y={72} />
+          <text x="200" y="40" textAnchor="middle" {...word} fill={INK}>
+            over the tight joint
+          </text>
+        </g>
+      );
+    case "grease":
+      return (
+        <g>
+          {(["earthed", "live"] as const).map((r) => {
+            const p = postAt(s, r);
+            return (
+              <path
+                key={r}
+                d={`M${p.x - 26} ${y + 4}C${p.x - 34} ${y - 24} ${p.x - 8} ${y - 34} ${p.x + 4} ${y - 22}C${p.x + 28} ${y - 30} ${p.x + 34} ${y - 4} ${p.x + 24} ${y + 6}Z`}
+                fill={LINE}
+                fillOpacity="0.85"
+                {...edge}
+              />
+            );
+          })}
+          <text x="200" y="56" textAnchor="middle" {...word} fill={INK}>
+            a skim over the tight joint
+          </text>
+        </g>
+      );
+  }
+  return null;
+}
+
+/** The battery going out of its place or into it, level. */
+export function Moving({ s, lower, tray, handle }: { s: Stand; lower: boolean; tray: string; handle: boolean }) {
+  return (
+    <g>
+      <path d="M60 262V292H340V262" fill="none" {...edge} strokeWidth="3" />
+      <text x="200" y="284" textAnchor="middle" {...word} fill={SOFT}>
+        {tray}
+      </text>
+      <g transform="translate(30 26) scale(.85)">
+        <BatteryFigure s={s} />
+        {handle && <path d="M160 146C160 96 240 96 240 146" fill="none" stroke={INK} strokeWidth="6" />}
+      </g>
+      <Arrow d={lower ? "M376 120V214" : "M376 214V120"} at={lower ? [376, 214] : [376, 120]} turn={lower ? 90 : -90} />
+      <g transform="translate(200 40)">
+        <rect x="-46" y="-11" width="92" height="22" rx="11" fill={CARD} stroke={ASIDE} strokeWidth="2" />
+        <ellipse rx="12" ry="6" fill={ASIDE} />
+        <path d="M-18-11V11M18-11V11" stroke={ASIDE} strokeWidth="2" />
+      </g>
+      <text x="256" y="46" {...word} fill={ASIDE}>
+        level
+      </text>
+    </g>
+  );
+}
+
+/** Two batteries of one vehicle: side by side, or in a row with a link between. */
+export function Two({
+  s,
+  series,
+  act,
+  on,
+  link,
+}: {
+  s: Stand;
+  series: boolean;
+  act: string;
+  on: string;
+  link: "on" | "off";
+}) {
+  const roles = (of: Role[], keep: Role) => (series ? of.filter((r) => r === keep) : of);
+  // In a row: the first has the earthed cable, the second the live one, the link joins the others.
+  const a: Stand = { ...s, on: roles(s.on, "earthed"), aside: roles(s.aside, "earthed") };
+  const b: Stand = { ...s, on: roles(s.on, "live"), aside: roles(s.aside, "live"), sensor: false };
+  const doing = (of: Stand, role: Role) =>
+    (!series || on === role || !["live", "earthed"].includes(on)) && !(series && on === "link") ? (
+      <Doing s={of} act={act} on={on} volts="0.6" />
+    ) : null;
+  const from = { x: -8 + postAt(s, "live").x * 0.52, y: 118 + 138 * 0.52 };
+  const to = { x: 200 + postAt(s, "earthed").x * 0.52, y: from.y };
+  return (
+    <g>
+      <g transform="translate(-8 118) scale(.52)">
+        <BatteryFigure s={a}>{doing(a, "earthed")}</BatteryFigure>
+      </g>
+      <g transform="translate(200 118) scale(.52)">
+        <BatteryFigure s={b}>{doing(b, "live")}</BatteryFigure>
+      </g>
+      {series && (
+        <g
+          fill="none"
+          strokeLinecap="round"
+          opacity={link === "off" ? 0.35 : 1}
+          strokeDasharray={link === "off" ? "8 8" : undefined}
+        >
+          <path
+            d={`M${from.x} ${from.y}C${from.x + 20} ${from.y - 70} ${to.x - 20} ${to.y - 70} ${to.x} ${to.y}`}
+            stroke={INK}
+            strokeWidth="11"
+          />
+          <path
+            d={`M${from.x} ${from.y}C${from.x + 20} ${from.y - 70} ${to.x - 20} ${to.y - 70} ${to.x} ${to.y}`}
+            stroke={SOFT}
+            strokeWidth="7"
+          />
+        </g>
+      )}
+      {series && on === "link" && (
+        <Arrow
+          d={act === "off" ? "M196 128V84" : "M196 80V124"}
+          at={act === "off" ? [196, 84] : [196, 124]}
+          turn={act === "off" ? -90 : 90}
+        />
+      )}
+      <text x="200" y="40" textAnchor="middle" {...word} fill={on === "live" ? LIVE : on === "earthed" ? IRON : INK}>
+        {series ? (on === "link" ? "link" : on === "earthed" ? "to the body" : "to the vehicle") : "both"}
+      </text>
+    </g>
+  );
+}
+
+/** A line struck through what must not be. */
+export const Struck = ({ d }: { d: string }) => (
+  <path d={d} stroke={STOP} strokeWidth="5" strokeLinecap="round" fill="none" />
+);
