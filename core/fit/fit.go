@@ -8,6 +8,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/document"
+	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/words"
 )
@@ -22,13 +23,14 @@ type Fit struct {
 
 // Ranked is one battery with every rule looked at.
 type Ranked struct {
-	Tag         string  `json:"tag"`
-	Fits        bool    `json:"fits"`
-	ChargeFirst bool    `json:"charge_first"`
-	TestFirst   bool    `json:"test_first"`
-	Lines       []Ruled `json:"lines"`
-	Missing     int     `json:"unsure" doc:"rules of which nobody knows enough"`
-	Fails       int     `json:"fails" doc:"rules that it does not hold"`
+	Tag         string     `json:"tag"`
+	About       words.Text `json:"about" doc:"its label in few words"`
+	Fits        bool       `json:"fits"`
+	ChargeFirst bool       `json:"charge_first"`
+	TestFirst   bool       `json:"test_first"`
+	Lines       []Ruled    `json:"lines"`
+	Missing     int        `json:"unsure" doc:"rules of which nobody knows enough"`
+	Fails       int        `json:"fails" doc:"rules that it does not hold"`
 
 	order order
 }
@@ -87,7 +89,7 @@ func like(items []Item, of int) int {
 }
 
 func (l *looked) rank() Ranked {
-	out := Ranked{Tag: l.s.Tag, Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s), Lines: []Ruled{}}
+	out := Ranked{Tag: l.s.Tag, About: l.s.about(), Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s), Lines: []Ruled{}}
 	for _, rule := range lines {
 		line := rule(l)
 		if line == nil {
@@ -122,6 +124,24 @@ func (l *looked) rank() Ranked {
 	}
 	o.months, o.noMonth = -l.st.months, !l.st.dated
 	return out
+}
+
+// about says what stands on its label: build, amps, ampere-hours, size.
+func (s Item) about() words.Text {
+	all := []words.Text{words.Say(battery.ChemistryWords().Word(string(s.Chemistry)))}
+	if a := s.Rating.CCA; a != nil {
+		all = append(all, words.Say(ampsSaid(*a, cmp.Or(s.Rating.Standard, rating.SAE))))
+	}
+	if a := s.Rating.Ah20h; a != nil {
+		all = append(all, words.Say("{ah}", "ah", measure.Of(*a, measure.AmpHour, 0)))
+	}
+	switch {
+	case s.Group != "":
+		all = append(all, words.Say("{group}", "group", s.Group))
+	case s.SizeMM != nil:
+		all = append(all, words.Say(sizes(s.SizeMM)))
+	}
+	return words.Say("{all}", "all", all)
 }
 
 // reasons are what two batteries differ in, in the order that decides, with what is said
@@ -198,9 +218,9 @@ func (r *Request) sizes(n Needs) []string {
 
 var resultShape = document.Object([]string{"format", "ranked", "why", "sizes"}, map[string]document.Shape{
 	"format": document.Words(Format),
-	"ranked": document.List(0, MostStock, document.Object([]string{"tag", "fits", "charge_first", "test_first", "lines", "unsure", "fails"},
+	"ranked": document.List(0, MostStock, document.Object([]string{"tag", "about", "fits", "charge_first", "test_first", "lines", "unsure", "fails"},
 		map[string]document.Shape{
-			"tag": document.Text(40), "fits": document.Flag(), "charge_first": document.Flag(), "test_first": document.Flag(),
+			"tag": document.Text(40), "about": document.Text(200), "fits": document.Flag(), "charge_first": document.Flag(), "test_first": document.Flag(),
 			"unsure": document.Number(0, float64(len(lines)), "").About("rules of which nobody knows enough"),
 			"fails":  document.Number(0, float64(len(lines)), "").About("rules that it does not hold"),
 			"lines": document.List(0, float64(len(lines)), document.Object([]string{"rule", "ok", "text"}, map[string]document.Shape{

@@ -497,7 +497,7 @@ func TestExampleIsTheRequest(t *testing.T) {
 	if wrong := checkResult(t, out); wrong != nil {
 		t.Error(wrong)
 	}
-	for _, want := range []string{`"tag":"S-04","fits":true`, `wears out in months`, `36 mm too long`, `"charge_first":true`} {
+	for _, want := range []string{`"tag":"S-04","about":"EFB, 680 A SAE, 65 Ah, L2","fits":true`, `wears out in months`, `36 mm too long`, `"charge_first":true`} {
 		if !strings.Contains(string(out), want) {
 			t.Errorf("%s is not in the answer:\n%s", want, out)
 		}

@@ -270,6 +270,9 @@ func TestHazardsStop(t *testing.T) {
 			if goes != (len(g.Steps) > 0) || goes != g.Refusal.IsZero() || !goes && !slices.Equal(g.Hazards, []string{h}) {
 				t.Errorf("%s with %s: %d steps, %q", what, h, len(g.Steps), g.Refusal)
 			}
+			if first := map[bool]string{true: guide.Replacing}[ends]; !goes && h != "plates_dry" && g.Instead != first || h == "plates_dry" && what == guide.Cleaning && g.Instead != guide.Watering {
+				t.Errorf("%s with %s: %q instead", what, h, g.Instead)
+			}
 			if len(g.Steps) > 0 && what == guide.Replacing {
 				leak := g.Steps[0].Cautions[0] == "leak" && g.Steps[at(g, "lift")].Cautions[0] == "leak"
 				if leak != (ends && h != "eye_clear") {

@@ -53,6 +53,17 @@ func (s *Scene) refuse(what string) (words.Text, []string) {
 	return words.Text{}, nil
 }
 
+// instead gives the guide that comes before one that is refused; empty where none does.
+func instead(what, because string) string {
+	if _, over := finished[because]; over {
+		return Replacing
+	}
+	if because == "plates_dry" && what == Cleaning {
+		return Watering
+	}
+	return ""
+}
+
 // unsafe reports whether the battery itself is a danger to who lifts it out.
 func (s *Scene) unsafe() bool {
 	return slices.ContainsFunc(s.Hazards, func(h Hazard) bool { _, ok := finished[h.Code]; return ok && h.Code != "eye_clear" })

@@ -13,6 +13,7 @@ type Guide struct {
 	Site     Site       `json:"site" doc:"as it was said, and as is usual where it was not"`
 	Asks     []Ask      `json:"asks"`
 	Refusal  words.Text `json:"refusal,omitzero" doc:"why nothing is done now, and what is first; there are no steps then"`
+	Instead  string     `json:"instead,omitempty" enum:"clean,water,replace" doc:"the guide that is first, where one is"`
 	Drawn    Drawn      `json:"drawn"`
 	Steps    []Task     `json:"steps"`
 	Hazards  []string   `json:"hazards" doc:"codes of what stops it"`
@@ -121,7 +122,7 @@ func Make(what string, s Scene) Guide {
 		g.Warnings = append(g.Warnings, "high_voltage")
 	}
 	if why, by := s.refuse(what); len(by) > 0 {
-		g.Refusal, g.Hazards = why, by
+		g.Refusal, g.Hazards, g.Instead = why, by, instead(what, by[0])
 		return g
 	}
 	b := &builder{Scene: s}

@@ -75,6 +75,6 @@ func shown(c reading.Case, labels bench.Labels) []bench.Gauge {
 }
 
 const (
-	proofWas  = "{was} before; not read again yet"
+	proofWas  = "{was} before"
 	proofBoth = "{was} before, {now} now"
 )

@@ -1829,6 +1829,11 @@ export interface components {
             hazards: string[];
             /** @description of its assessment */
             headline: string;
+            /**
+             * @description the guide that is first, where one is
+             * @enum {string}
+             */
+            instead?: "clean" | "water" | "replace";
             /** @description how high the acid stood in each cell when it was last read */
             levels: string[];
             /** @description the step that comes next; absent when all are done */
@@ -2738,6 +2743,8 @@ export interface components {
             volts_low: number;
         };
         Ranked: {
+            /** @description its label in few words */
+            about: string;
             charge_first: boolean;
             /**
              * Format: int64

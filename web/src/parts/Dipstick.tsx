@@ -145,7 +145,7 @@ export function Dipstick({ gauge, name }: { gauge: Gauge; name: string }) {
           </g>
         ) : (
           <text x={left} y={y - 14} fontSize="14" fill="var(--soft)">
-            {`${name}: ${gauge.label}`}
+            {gauge.was ? gauge.label : `${name}: ${gauge.label}`}
           </text>
         )}
       </svg>

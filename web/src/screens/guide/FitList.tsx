@@ -153,7 +153,9 @@ function Row({
             bare
           />
           <span className="min-w-0">
-            <b className="tight block text-[20px] leading-tight font-[760]">{one.tag}</b>
+            <span className="block leading-tight">
+              <b className="tight text-[20px] font-[760]">{one.tag}</b> <span className="text-[15px]">{one.about}</span>
+            </span>
             <span className="block text-[14.500px] leading-snug text-soft">{why}</span>
           </span>
         </button>

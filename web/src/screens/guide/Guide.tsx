@@ -21,6 +21,10 @@ import { useGuide, type What } from "./useGuide";
 
 const names: Record<What, string> = { clean: "clean", water: "water", replace: "replace" };
 
+/** Off what, in a word. */
+const offOf = (guide: GuideBody) =>
+  `the ${{ atv: "ATV", electric: "vehicle" }[guide.drawn.class] ?? guide.drawn.class}`;
+
 /** A guide that knows this vehicle: one step large, ticked by tap, key or foot. */
 export function Guide() {
   const { id = "", what = "" } = useParams();
@@ -95,9 +99,9 @@ function Guided({ job, what }: { job: string; what: What }) {
         <span aria-hidden className="text-[22px] leading-none text-soft">
           ‹
         </span>
-        <b className="tight text-[21px] font-[800]">{guide.tag}</b>
+        <b className="tight shrink-0 text-[21px] font-[800] whitespace-nowrap">{guide.tag}</b>
         <span className="truncate">
-          {guide.vehicle} · {names[what]}
+          {names[what]} · {guide.vehicle}
         </span>
       </Link>
       {guide.run && !asking && guide.asks.length > 0 && running && (
@@ -124,7 +128,12 @@ function Guided({ job, what }: { job: string; what: What }) {
           </h1>
           <p className="mt-1 text-[19px]">{guide.refusal}</p>
           <div className="mt-4 flex flex-wrap gap-3">
-            <Link className="btn" to={`/jobs/${job}`}>
+            {guide.instead && (
+              <Link className="btn btn-act" to={`/jobs/${job}/guide/${guide.instead}`}>
+                {guide.instead === "replace" ? "Replace it" : "Fill its cells"}
+              </Link>
+            )}
+            <Link className="btn btn-line" to={`/jobs/${job}`}>
               To its sheet
             </Link>
           </div>
@@ -134,7 +143,7 @@ function Guided({ job, what }: { job: string; what: What }) {
             <Shelf
               open={guide.open}
               coming={[]}
-              vehicle={guide.vehicle}
+              vehicle={offOf(guide)}
               onBack={(p) => g.event({ kind: "put_back", part: p.code }, `${p.word} back`)}
             />
           </div>
@@ -280,12 +289,12 @@ function Guided({ job, what }: { job: string; what: What }) {
   );
   const enters = (step.enter ?? []).filter((e) => e !== "fit" && e !== "levels");
   const picture = enters.length > 0 ? <Proof guide={guide} job={job} enter={enters} /> : null;
-  const list = step.enter?.includes("fit");
+  const list = step.enter?.includes("fit") || (step.enter?.includes("levels") && !mine);
   const shelf = (
     <Shelf
       open={guide.open}
       coming={mine ? [] : coming}
-      vehicle={`the ${guide.vehicle}`}
+      vehicle={offOf(guide)}
       onBack={guide.closed ? undefined : (p) => g.event({ kind: "put_back", part: p.code }, `${p.word} back`)}
     />
   );
@@ -299,11 +308,13 @@ function Guided({ job, what }: { job: string; what: What }) {
       {head}
       <div className="grid gap-x-8 md:grid-cols-[236px_minmax(0,1fr)] wide:grid-cols-[236px_minmax(0,1fr)_290px]">
         {!narrow && (
-          <div className="max-h-[calc(100dvh-var(--strip-h)-124px)] overflow-y-auto border-r border-line py-2 pr-3 max-md:hidden">
+          <div className="h-[calc(100dvh-var(--strip-h)-114px)] overflow-y-auto border-r border-line py-2 pr-3 max-md:hidden">
             <Steps guide={guide} done={done} at={at} go={(i) => setSeen(steps[i]?.code)} />
           </div>
         )}
-        <div className="flex min-w-0 flex-col max-md:min-h-[calc(100dvh-var(--strip-h)-56px)]">
+        <div
+          className={`flex min-w-0 flex-col max-md:min-h-[calc(100dvh-var(--strip-h)-56px)] ${list || picture ? "md:min-h-[calc(100dvh-var(--strip-h)-114px)]" : "md:h-[calc(100dvh-var(--strip-h)-114px)] md:min-h-[560px]"}`}
+        >
           <Arcs steps={steps} done={new Set(done.keys())} at={at} />
           <h1
             aria-live="polite"
@@ -317,11 +328,7 @@ function Guided({ job, what }: { job: string; what: What }) {
             {picture ? (
               <div className="w-full max-w-[560px] py-2">{picture}</div>
             ) : list ? null : (
-              <Picture
-                guide={guide}
-                step={step}
-                className="block max-h-[min(46dvh,430px)] w-full max-md:max-h-[34dvh]"
-              />
+              <Picture guide={guide} step={step} className="block h-full w-full max-md:h-auto max-md:max-h-[34dvh]" />
             )}
           </div>
           <div className="flex flex-col gap-1.5 wide:hidden">{tells}</div>
@@ -337,7 +344,7 @@ function Guided({ job, what }: { job: string; what: What }) {
           {arrows}
           <div className="wide:hidden">{shelf}</div>
         </div>
-        <div className="flex min-w-0 flex-col gap-3 border-l border-line py-4 pl-6 max-wide:hidden">
+        <div className="flex h-[calc(100dvh-var(--strip-h)-114px)] min-w-0 flex-col gap-3 overflow-y-auto border-l border-line pt-4 pb-1 pl-6 max-wide:hidden">
           {cautions.map((c) => (
             <div key={c.code} className="border-l-4 border-copper pl-3">
               <p className="text-[15px] leading-snug font-[660]">{c.line}</p>
@@ -415,12 +422,7 @@ function Finished({ guide, job, onBack }: { guide: GuideBody; job: string; onBac
           )}
         </div>
       </div>
-      <Shelf
-        open={guide.open}
-        coming={[]}
-        vehicle={`the ${guide.vehicle}`}
-        onBack={guide.closed ? undefined : onBack}
-      />
+      <Shelf open={guide.open} coming={[]} vehicle={offOf(guide)} onBack={guide.closed ? undefined : onBack} />
     </div>
   );
 }

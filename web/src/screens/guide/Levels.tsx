@@ -18,7 +18,7 @@ export function Levels({ guide, onSave }: { guide: Guide; onSave: (cells: Level[
           return (
             <button
               key={i}
-              className="relative h-[132px] min-w-0 flex-1 overflow-hidden rounded-sm border-[1.5px] border-ink bg-card"
+              className="relative h-[min(34dvh,300px)] min-w-0 flex-1 overflow-hidden rounded-sm border-[1.5px] border-ink bg-card"
               aria-label={`Cell ${i + 1}: ${words[at]?.word ?? code}`}
               onClick={() =>
                 setCells(

@@ -59,17 +59,17 @@ export function Shelf({
   const more = coming.filter((c) => !open.some((o) => o.code === c.code));
   return (
     <section aria-label="What is off" className="min-w-0">
-      <div className="flex items-end gap-3">
+      <div className="flex items-end gap-3 wide:block">
         <p className="flex shrink-0 items-center gap-1.5 pb-2.5">
           <b className="text-[38px] leading-none font-[780]" data-testid="off">
             {open.length}
           </b>
           <span className="text-[13px] leading-tight">
             <b className="block font-[660]">off</b>
-            <span className="block max-w-[84px] truncate text-soft">{vehicle}</span>
+            <span className="block max-w-[96px] truncate text-soft">{vehicle}</span>
           </span>
         </p>
-        <ul className="flex min-w-0 flex-1 gap-1 overflow-x-auto pb-1">
+        <ul className="flex min-w-0 flex-1 gap-1 overflow-x-auto pb-1 wide:flex-wrap">
           {open.length + more.length === 0 && (
             <li className="self-center pb-2.5 text-[14px] text-soft">Everything is on.</li>
           )}

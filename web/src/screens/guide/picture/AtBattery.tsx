@@ -1,6 +1,6 @@
 import { Arrow } from "./Arrow";
 import { BatteryFigure, handAt, postAt, Way, type Role, type Stand } from "./Battery";
-import { ASIDE, CARD, HUSH, INK, IRON, LIVE, LINE, SOFT, STOP, word } from "./ink";
+import { ASIDE, CARD, HUSH, INK, LIVE, LINE, SOFT, STOP, word } from "./ink";
 import { Brush, Can, Cloth, Cup, Fizz, Hand, Meter, Scraper, Spanner } from "./Tools";
 
 const edge = { stroke: INK, strokeWidth: 2.2, strokeLinejoin: "round" } as const;
@@ -10,7 +10,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
   const role: Role = on === "live" || on === "cover" ? "live" : "earthed";
   const { x, dir } = postAt(s, role);
   const y = handAt(s);
-  const ear = s.terminals === "top" ? x + -dir * 33 : x;
+  const ear = s.terminals === "top" ? x + dir * 33 : x;
   switch (act) {
     case "off":
     case "on":
@@ -47,11 +47,13 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
           <Spanner
             x={ear}
             y={s.terminals === "top" ? y : y - (s.terminals === "stud" ? 12 : 0)}
-            turn={dir < 0 ? 62 : 118}
+            turn={dir < 0 ? 142 : 38}
           />
-          <text x={dir < 0 ? 8 : 392} y="292" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={SOFT}>
-            {act === "off" ? "slacken" : "tighten"}
-          </text>
+          {s.terminals !== "side" && (
+            <text x={dir < 0 ? 8 : 392} y="292" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={SOFT}>
+              {act === "off" ? "slacken" : "tighten"}
+            </text>
+          )}
         </g>
       );
     case "twist":
@@ -79,7 +81,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
           <g transform="translate(200 66) scale(.95)">
             <Hand x={0} y={0} />
           </g>
-          <text x="200" y="24" textAnchor="middle" {...word} fontWeight={760} fill={INK}>
+          <text x="8" y="24" {...word} fontWeight={760} fill={INK}>
             none may move
           </text>
         </g>
@@ -110,10 +112,10 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
             <circle cx={x + dir * 40} cy="252" r="6" />
             <circle cx={x + dir * 62} cy="270" r="4" />
           </g>
-          <text x={dir < 0 ? 8 : 392} y="250" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={INK}>
+          <text x={dir < 0 ? 8 : 392} y="297" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={INK}>
             into the tray
           </text>
-          <text x="200" y="40" textAnchor="middle" {...word} fill={INK}>
+          <text x="200" y="58" textAnchor="middle" {...word} fill={INK}>
             wet, never dry
           </text>
         </g>
@@ -171,7 +173,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
       return (
         <g>
           <Can x={286} y={72} />
-          <text x="200" y="40" textAnchor="middle" {...word} fill={INK}>
+          <text x="200" y="56" textAnchor="middle" {...word} fill={INK}>
             over the tight joint
           </text>
         </g>
@@ -208,83 +210,97 @@ export function Moving({ s, lower, tray, handle }: { s: Stand; lower: boolean; t
       <text x="200" y="284" textAnchor="middle" {...word} fill={SOFT}>
         {tray}
       </text>
-      <g transform="translate(30 26) scale(.85)">
+      <g transform="translate(34 4) scale(.83)">
         <BatteryFigure s={s} />
         {handle && <path d="M160 146C160 96 240 96 240 146" fill="none" stroke={INK} strokeWidth="6" />}
       </g>
       <Arrow d={lower ? "M376 120V214" : "M376 214V120"} at={lower ? [376, 214] : [376, 120]} turn={lower ? 90 : -90} />
-      <g transform="translate(200 40)">
+      <g transform="translate(200 24)">
         <rect x="-46" y="-11" width="92" height="22" rx="11" fill={CARD} stroke={ASIDE} strokeWidth="2" />
         <ellipse rx="12" ry="6" fill={ASIDE} />
         <path d="M-18-11V11M18-11V11" stroke={ASIDE} strokeWidth="2" />
       </g>
-      <text x="256" y="46" {...word} fill={ASIDE}>
+      <text x="256" y="30" {...word} fill={ASIDE}>
         level
       </text>
     </g>
   );
 }
 
-/** Two batteries of one vehicle: side by side, or in a row with a link between. */
+/** The link between two in a row, seen from one of them: it goes to the other. */
+function LinkTo({ s, role }: { s: Stand; role: Role }) {
+  const { x, dir } = postAt(s, role);
+  const d = `M${x} 132C${x + dir * 20} 92 ${x + dir * 80} 90 ${dir < 0 ? -200 : 600} 104`;
+  return (
+    <g fill="none" strokeLinecap="round">
+      <path d={d} stroke={INK} strokeWidth="15" />
+      <path d={d} stroke={LINE} strokeWidth="10.500" />
+      <text x={dir < 0 ? 8 : 392} y="84" textAnchor={dir < 0 ? "start" : "end"} {...word} fill={SOFT}>
+        link
+      </text>
+    </g>
+  );
+}
+
+/** Two batteries of one vehicle: what is done to one is done to both, or to the one at that end of the row. */
 export function Two({
   s,
   series,
   act,
   on,
-  link,
+  linked,
 }: {
   s: Stand;
   series: boolean;
   act: string;
   on: string;
-  link: "on" | "off";
+  linked: boolean;
 }) {
-  const roles = (of: Role[], keep: Role) => (series ? of.filter((r) => r === keep) : of);
-  // In a row: the first has the earthed cable, the second the live one, the link joins the others.
-  const a: Stand = { ...s, on: roles(s.on, "earthed"), aside: roles(s.aside, "earthed") };
-  const b: Stand = { ...s, on: roles(s.on, "live"), aside: roles(s.aside, "live"), sensor: false };
-  const doing = (of: Stand, role: Role) =>
-    (!series || on === role || !["live", "earthed"].includes(on)) && !(series && on === "link") ? (
-      <Doing s={of} act={act} on={on} volts="0.6" />
-    ) : null;
-  const from = { x: -8 + postAt(s, "live").x * 0.52, y: 118 + 138 * 0.52 };
-  const to = { x: 200 + postAt(s, "earthed").x * 0.52, y: from.y };
-  return (
-    <g>
-      <g transform="translate(-8 118) scale(.52)">
-        <BatteryFigure s={a}>{doing(a, "earthed")}</BatteryFigure>
-      </g>
-      <g transform="translate(200 118) scale(.52)">
-        <BatteryFigure s={b}>{doing(b, "live")}</BatteryFigure>
-      </g>
-      {series && (
-        <g
-          fill="none"
-          strokeLinecap="round"
-          opacity={link === "off" ? 0.35 : 1}
-          strokeDasharray={link === "off" ? "8 8" : undefined}
-        >
-          <path
-            d={`M${from.x} ${from.y}C${from.x + 20} ${from.y - 70} ${to.x - 20} ${to.y - 70} ${to.x} ${to.y}`}
-            stroke={INK}
-            strokeWidth="11"
-          />
-          <path
-            d={`M${from.x} ${from.y}C${from.x + 20} ${from.y - 70} ${to.x - 20} ${to.y - 70} ${to.x} ${to.y}`}
-            stroke={SOFT}
-            strokeWidth="7"
-          />
+  if (series && on === "link") {
+    const bare: Stand = { ...s, on: [], aside: [], tube: false, keepAlive: false, sensor: false };
+    const from = { x: -8 + postAt(s, "live").x * 0.52, y: 118 + 138 * 0.52 };
+    const to = { x: 200 + postAt(s, "earthed").x * 0.52, y: from.y };
+    const d = `M${from.x} ${from.y}C${from.x + 20} ${from.y - 70} ${to.x - 20} ${to.y - 70} ${to.x} ${to.y}`;
+    return (
+      <g>
+        {[-8, 200].map((x) => (
+          <g key={x} transform={`translate(${x} 118) scale(.52)`}>
+            <BatteryFigure s={bare} labels={false} />
+          </g>
+        ))}
+        <g fill="none" strokeLinecap="round">
+          <path d={d} stroke={INK} strokeWidth="13" />
+          <path d={d} stroke={LIVE} strokeWidth="8.500" />
         </g>
-      )}
-      {series && on === "link" && (
         <Arrow
-          d={act === "off" ? "M196 128V84" : "M196 80V124"}
-          at={act === "off" ? [196, 84] : [196, 124]}
+          d={act === "off" ? "M196 116V62" : "M196 58V112"}
+          at={act === "off" ? [196, 62] : [196, 112]}
           turn={act === "off" ? -90 : 90}
         />
+        <text x="212" y="72" {...word} fill={INK}>
+          link
+        </text>
+      </g>
+    );
+  }
+  const ends = series && (on === "earthed" || on === "live");
+  const other: Role = on === "earthed" ? "live" : "earthed";
+  const shown: Stand = ends
+    ? { ...s, on: s.on.filter((r) => r === on), aside: s.aside.filter((r) => r === on), cap: s.cap && on === "live" }
+    : s;
+  return (
+    <g>
+      {!series && (
+        <g transform="translate(30 -22)" fill="none" stroke={SOFT} strokeWidth="2" strokeDasharray="6 5">
+          <path d="M84 184H316L298 142H102ZM84 184V198H316V184M308 198V288" />
+        </g>
       )}
-      <text x="200" y="40" textAnchor="middle" {...word} fill={on === "live" ? LIVE : on === "earthed" ? IRON : INK}>
-        {series ? (on === "link" ? "link" : on === "earthed" ? "to the body" : "to the vehicle") : "both"}
+      <BatteryFigure s={shown}>
+        {ends && linked && <LinkTo s={s} role={other} />}
+        <Doing s={shown} act={act} on={on} volts="0.6" />
+      </BatteryFigure>
+      <text x="392" y="270" textAnchor="end" fontSize="22" fontWeight="760" fill={INK}>
+        {series ? (ends ? "1 of 2" : "both") : "× 2"}
       </text>
     </g>
   );

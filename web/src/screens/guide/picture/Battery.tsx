@@ -76,7 +76,7 @@ export function End({ terminals, role, dir }: { terminals: Stand["terminals"]; r
 /** A cable with its end on the post. */
 function Fixed({ s, role }: { s: Stand; role: Role }) {
   const { x, dir } = postAt(s, role);
-  const out = dir < 0 ? -20 : 420;
+  const out = dir < 0 ? -200 : 600;
   if (s.terminals === "side")
     return (
       <g>
@@ -88,9 +88,12 @@ function Fixed({ s, role }: { s: Stand; role: Role }) {
     );
   return (
     <g>
-      <Cable d={`M${x - dir * 4} 132C${x + dir * 46} 92 ${x + dir * 84} 96 ${out} 132`} role={role} />
+      <Cable
+        d={`M${x - dir * 6} 130C${x + dir * 16} 84 ${x + dir * 70} 78 ${x + dir * 150} 92S${x + dir * 240} 120 ${out} 120`}
+        role={role}
+      />
       <g transform={`translate(${x} 138)`}>
-        <End terminals={s.terminals} role={role} dir={-dir} />
+        <End terminals={s.terminals} role={role} dir={dir} />
       </g>
     </g>
   );
@@ -100,12 +103,12 @@ function Fixed({ s, role }: { s: Stand; role: Role }) {
 function Aside({ s, role }: { s: Stand; role: Role }) {
   const { dir } = postAt(s, role);
   const at = asideAt(dir);
-  const out = dir < 0 ? -20 : 420;
+  const out = dir < 0 ? -200 : 600;
   const hooded = role === "live" && s.hood;
   return (
     <g>
       <Cable
-        d={`M${out} ${at.y + 16}C${at.x + dir * 40} ${at.y + 18} ${at.x + dir * 26} ${at.y + 4} ${at.x + dir * 12} ${at.y}`}
+        d={`M${out} ${at.y + 20}L${at.x + dir * 90} ${at.y + 20}C${at.x + dir * 50} ${at.y + 20} ${at.x + dir * 26} ${at.y + 4} ${at.x + dir * 12} ${at.y}`}
         role={role}
       />
       {hooded ? (
@@ -267,8 +270,14 @@ export function Way({ s, role, back }: { s: Stand; role: Role; back: boolean }) 
   return (
     <g>
       <Arrow d={`M${a[0]} ${a[1]}Q${mid} ${b[0]} ${b[1]}`} at={b} turn={back ? 90 : dir < 0 ? 172 : 8} />
-      <text x={x - dir * 12} y={y - 24} textAnchor={dir < 0 ? "start" : "end"} {...word} fill={INK}>
-        {back ? "down on" : "lift off"}
+      <text
+        x={x - dir * 16}
+        y={s.terminals === "side" ? 118 : y - 24}
+        textAnchor={dir < 0 ? "start" : "end"}
+        {...word}
+        fill={INK}
+      >
+        {s.terminals === "side" ? (back ? "bolt in" : "bolt out") : back ? "down on" : "lift off"}
       </text>
       {!back && (
         <g transform={`translate(${at.x} ${at.y}) scale(.78)`} opacity="0.5" strokeDasharray="5 5">

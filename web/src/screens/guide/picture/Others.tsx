@@ -7,7 +7,7 @@ import { Brush, Cup, Fizz, Lens } from "./Tools";
 
 const edge = { stroke: INK, strokeWidth: 2.4, strokeLinejoin: "round", strokeLinecap: "round" } as const;
 const Word = (p: { x: number; y: number; children: ReactNode; end?: "middle" | "end"; colour?: string }) => (
-  <text x={p.x} y={p.y} textAnchor={p.end ?? "start"} {...word} fill={p.colour ?? INK}>
+  <text x={p.x} y={p.y} textAnchor={p.end ?? "start"} {...word} fill={p.colour ?? INK} stroke="none">
     {p.children}
   </text>
 );
@@ -195,8 +195,8 @@ export function CableEnd({ s, act, onlyEarthed }: { s: Stand; act: string; onlyE
         <g transform="translate(140 190) scale(1.900)">
           <Cup x={0} y={0} />
         </g>
-        <path d="M60 20C110 30 132 60 138 104" fill="none" stroke={INK} strokeWidth="20" strokeLinecap="round" />
-        <path d="M60 20C110 30 132 60 138 104" fill="none" stroke={IRON} strokeWidth="15" strokeLinecap="round" />
+        <path d="M-200 16H20C100 16 132 50 138 108" fill="none" stroke={INK} strokeWidth="20" strokeLinecap="round" />
+        <path d="M-200 16H20C100 16 132 50 138 108" fill="none" stroke={IRON} strokeWidth="15" strokeLinecap="round" />
         <g transform="translate(140 122)">
           <End terminals={s.terminals} role="earthed" dir={1} />
         </g>
@@ -207,7 +207,7 @@ export function CableEnd({ s, act, onlyEarthed }: { s: Stand; act: string; onlyE
               <path d="M-34 30V-6A34 34 0 0 1 34-6V30Z" fill={LIVE} {...edge} />
               <path d="M-16 4H16M0-12V20" stroke={CARD} strokeWidth="5" />
             </g>
-            <path d="M312 84C320 40 350 30 400 26" fill="none" stroke={LIVE} strokeWidth="13" />
+            <path d="M312 84C320 40 350 26 400 26H600" fill="none" stroke={LIVE} strokeWidth="13" />
             <Word x={312} y={182} end="middle" colour={LIVE}>
               still live:
             </Word>
@@ -217,8 +217,8 @@ export function CableEnd({ s, act, onlyEarthed }: { s: Stand; act: string; onlyE
           </g>
         ) : (
           <g>
-            <path d="M400 30C330 34 300 60 296 96" fill="none" stroke={INK} strokeWidth="20" />
-            <path d="M400 30C330 34 300 60 296 96" fill="none" stroke={LIVE} strokeWidth="15" />
+            <path d="M600 26H400C330 26 298 50 296 104" fill="none" stroke={INK} strokeWidth="20" />
+            <path d="M600 26H400C330 26 298 50 296 104" fill="none" stroke={LIVE} strokeWidth="15" />
             <g transform="translate(296 116)">
               <End terminals={s.terminals} role="live" dir={1} />
             </g>
@@ -231,13 +231,7 @@ export function CableEnd({ s, act, onlyEarthed }: { s: Stand; act: string; onlyE
   return (
     <g>
       <path d="M70 118C150 90 230 150 318 96" fill="none" stroke={INK} strokeWidth="28" strokeLinecap="round" />
-      <path
-        d="M70 118C150 90 230 150 318 96"
-        fill="none"
-        stroke={lens ? SOFT : IRON}
-        strokeWidth="22"
-        strokeLinecap="round"
-      />
+      <path d="M70 118C150 90 230 150 318 96" fill="none" stroke={IRON} strokeWidth="22" strokeLinecap="round" />
       <g transform="translate(70 112) scale(1.300)">
         <End terminals={s.terminals} role="earthed" dir={-1} />
       </g>
@@ -248,7 +242,7 @@ export function CableEnd({ s, act, onlyEarthed }: { s: Stand; act: string; onlyE
       <Word x={70} y={170} end="middle">
         at the battery
       </Word>
-      <Word x={334} y={140} end="middle">
+      <Word x={384} y={58} end="end">
         at body, engine
       </Word>
       {lens ? (

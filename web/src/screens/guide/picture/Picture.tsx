@@ -82,13 +82,7 @@ export function Picture({ guide, step, className }: { guide: Guide; step: GuideS
       case "pair":
         if (act === "lift" || act === "lower") break;
         return (
-          <Two
-            s={s}
-            series={guide.drawn.pair === "series"}
-            act={act}
-            on={on}
-            link={draw.gone.includes("link") && !(act === "on" && on === "link") ? "off" : "on"}
-          />
+          <Two s={s} series={guide.drawn.pair === "series"} act={act} on={on} linked={!draw.gone.includes("link")} />
         );
     }
     if (act === "charge") return <OnCharger />;
@@ -110,15 +104,17 @@ export function Picture({ guide, step, className }: { guide: Guide; step: GuideS
       <>
         {draw.view === "bench" && (
           <g>
-            <path d="M40 270V296H360V270" fill="none" stroke={SOFT} strokeWidth="3" />
-            <text x="352" y="290" textAnchor="end" {...word} fill={SOFT}>
+            <path d="M40 252V276H360V252" fill="none" stroke={SOFT} strokeWidth="3" />
+            <text x="200" y="294" textAnchor="middle" {...word} fill={SOFT}>
               catch tray
             </text>
           </g>
         )}
-        <BatteryFigure s={s}>
-          <Doing s={s} act={act} on={on} volts={guide.what === "clean" && step.code === "after" ? "0.0" : "0.6"} />
-        </BatteryFigure>
+        <g transform={draw.view === "bench" ? "translate(0 -20)" : undefined}>
+          <BatteryFigure s={s}>
+            <Doing s={s} act={act} on={on} volts={guide.what === "clean" && step.code === "after" ? "0.0" : "0.6"} />
+          </BatteryFigure>
+        </g>
       </>
     );
   };
