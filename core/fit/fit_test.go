@@ -560,6 +560,23 @@ func TestOddRequestsAnswer(t *testing.T) {
 	}
 }
 
+// What a battery on the shelf is tested as, from both sides of its size.
+func TestServes(t *testing.T) {
+	for fields, class := range map[string]string{
+		`"chemistry":"agm","terminals":"top"`: "car", `"chemistry":"flooded","volts":6`: "classic", `"chemistry":"flooded","group":"1"`: "classic",
+		`"chemistry":"agm","terminals":"stud","rating":{"ah_20h":21}`: "motorcycle", `"chemistry":"agm","terminals":"stud","rating":{"ah_20h":22}`: "mower",
+		`"chemistry":"flooded","group":"U1"`: "mower",
+	} {
+		s, err := DecodeItem([]byte(`{"tag":"a",` + fields + `}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if v := s.Serves(); v.Class != class || v.SystemVolts == 0 {
+			t.Errorf("%s is tested as %+v, want %s", fields, v, class)
+		}
+	}
+}
+
 func TestNeedsOfALabel(t *testing.T) {
 	n := NeedsOf(rating.Label{CCA: 540, Standard: rating.EN, Ah20h: 60, RCMin: 100}, battery.EFB, "top")
 	if n.CCA != 540 || n.Standard != rating.EN || n.Ah20h != 60 || n.RCMin != 100 || n.Chemistry != battery.EFB || n.Terminals != "top" {

@@ -4,6 +4,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/rating"
+	"grapnel/core/reading"
 )
 
 // What a battery on the shelf has to be, to be sold as new. House judgement, except where
@@ -123,4 +124,22 @@ func Kept(s Item, today string, labels bench.Labels) Shelved {
 		out.Months = &st.months
 	}
 	return out
+}
+
+// smallAh is under what a battery with studs is of a motorcycle's size. House judgement.
+const smallAh = 22.0
+
+// Serves gives the vehicle that a battery on the shelf is tested as: of the class that its
+// kind most often serves.
+func (s Item) Serves() reading.Vehicle {
+	v := reading.Vehicle{Class: "car", Name: "On the shelf", SystemVolts: s.fill().Volts, Earth: "negative", Arrangement: "single", Fuel: "petrol"}
+	switch {
+	case v.SystemVolts < 12:
+		v.Class = "classic"
+	case s.fill().Terminals == string(rating.Stud) && s.Rating.Ah20h != nil && *s.Rating.Ah20h < smallAh:
+		v.Class = "motorcycle"
+	case s.fill().Terminals == string(rating.Stud):
+		v.Class = "mower"
+	}
+	return v
 }

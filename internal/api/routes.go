@@ -59,6 +59,7 @@ func (s *server) routes(api huma.API) {
 		at(http.MethodGet, "/stock", "getStock", "What stands on the shelf", s.getStock),
 		at(http.MethodPost, "/stock", "addStock", "Put a battery on the shelf; may be repeated", s.addStock, asItCame),
 		at(http.MethodPut, "/stock/{tag}", "changeStock", "Change a battery on the shelf, or take it off", s.changeStock, asItCame),
+		at(http.MethodPost, "/stock/{tag}/job", "testStock", "Open a sheet to test or charge a battery of the shelf; may be repeated with the same id", s.testStock),
 		at(http.MethodGet, "/stock/csv", "exportStock", "The shelf as a table", s.exportStock),
 		at(http.MethodPost, "/stock/csv", "importStock", "Put batteries on the shelf from a table, all or none; may be repeated", s.importStock),
 		at(http.MethodPost, "/jobs/{id}/reopen", "reopenJob", "Open a closed job again", s.reopenJob),

@@ -139,6 +139,43 @@ func (s *server) changeStock(ctx context.Context, in *changeStockInput) (*output
 	return s.getStock(ctx, nil)
 }
 
+type testStockInput struct {
+	Tag  string `path:"tag" maxLength:"40"`
+	Body struct {
+		ID ID `json:"id" doc:"of the job, made by the client, UUID v7"`
+	}
+}
+
+// testStock opens a sheet for a battery of the shelf; where one is open already, that one.
+func (s *server) testStock(ctx context.Context, in *testStockInput) (*output[tagged], error) {
+	p := who(ctx)
+	one, err := s.Store.OnShelf(ctx, p.WorkshopID, words.Clean(in.Tag))
+	if err != nil {
+		return nil, answer(err)
+	}
+	if one.GoneAt != nil {
+		return nil, conflict(changed, one.Item.Tag+" has left the shelf meanwhile.")
+	}
+	open, err := s.Store.OpenOfTag(ctx, p.WorkshopID, one.Item.Tag)
+	if err != nil {
+		return nil, answer(err)
+	}
+	if len(open) > 0 {
+		return replied(tagged{open[0]})
+	}
+	ws, err := s.Store.Workshop(ctx, p.WorkshopID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	j := store.Job{ID: string(in.Body.ID), Vehicle: one.Item.Serves(), Battery: one.Item.Battery(), Note: "Test before it is fitted", Rules: ws.Rules,
+		OpenedByID: p.ID, SameBattery: true}
+	if err := s.Store.AddJob(ctx, p.WorkshopID, j, nil); err != nil {
+		return nil, answer(err)
+	}
+	s.live.wake(p.WorkshopID)
+	return replied(tagged{j.ID})
+}
+
 type csvReply struct {
 	ContentType        string `header:"Content-Type"`
 	ContentDisposition string `header:"Content-Disposition"`

@@ -59,9 +59,14 @@ func TestShelf(t *testing.T) {
 
 	// Its own sheet, by its tag.
 	id := newID()
-	job := map[string]any{"id": id, "vehicle": map[string]any{"class": "mower", "name": "On the shelf"},
-		"battery": map[string]any{"tag": "S-01", "chemistry": "flooded", "caps": "removable", "terminals": "stud", "made": "2026-01", "rating": map[string]any{"cca": 300, "ah_20h": 28}}}
-	c.call("POST", "/api/jobs", job).into(200, nil)
+	for _, asked := range []string{id, id, newID()} { // once more, and by somebody else: the one that is open
+		var job tagged
+		c.call("POST", "/api/stock/s-01/job", map[string]any{"id": asked}).into(200, &job)
+		if job.JobID != id {
+			t.Errorf("another sheet for one battery: %s", job.JobID)
+		}
+	}
+	c.call("POST", "/api/stock/S-99/job", map[string]any{"id": newID()}).into(404, nil)
 	c.call("POST", "/api/jobs/"+id+"/readings", restReading(newID(), 12.7)).into(200, nil)
 	c.call("GET", "/api/stock", nil).into(200, &s)
 	if s.Shelf[0].Test || s.Shelf[0].SOC == nil || *s.Shelf[0].SOC < 95 || s.Shelf[0].JobID != id {

@@ -937,6 +937,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/{tag}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a sheet to test or charge a battery of the shelf; may be repeated with the same id */
+        post: operations["testStock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terms": {
         parameters: {
             query?: never;
@@ -3842,6 +3859,13 @@ export interface components {
             /** @description percent of its label */
             pct: components["schemas"]["Band"];
         };
+        TestStockInputBody: {
+            /**
+             * Format: uuid
+             * @description of the job, made by the client, UUID v7
+             */
+            id: string;
+        };
         Tested: {
             /** Format: double */
             battery_c: number | null;
@@ -6371,6 +6395,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    testStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestStockInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tagged"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Needs } from "../../lib/api";
 import { PickOne } from "../../parts/Chips";
+import { Entry } from "../../parts/Entry";
 import { useStock } from "../shelf/useStock";
 
 const figures = [
@@ -40,18 +41,14 @@ export function NeedsForm({
   const [error, setError] = useState("");
   const v = stock.data?.vocabularies ?? {};
   const text = (field: string, label: string, unit?: string) => (
-    <label key={field} className="min-w-0 flex-1 basis-[104px]">
-      <span className="cap block">
-        {label}
-        {unit && `, ${unit}`}
-      </span>
-      <input
-        className="field"
+    <div key={field} className="min-w-0 flex-1 basis-[104px]">
+      <Entry
+        name={unit ? `${label}, ${unit}` : label}
         inputMode={field === "group" ? "text" : "decimal"}
         value={texts[field] ?? ""}
-        onChange={(e) => setTexts({ ...texts, [field]: e.target.value })}
+        onChange={(value) => setTexts({ ...texts, [field]: value })}
       />
-    </label>
+    </div>
   );
   const pick = (field: string, label: string, extra: { code: string; word: string }[] = []) => (
     <div key={field}>

@@ -66,7 +66,10 @@ function useStation(sheet: Sheet) {
   const [params, setParams] = useSearchParams();
   const [landed] = useState(sheet.at);
   const named = params.get("at") ?? landed;
-  const at = sheet.stations.find((s) => s.code === named) ?? sheet.stations[0]!;
+  const at =
+    sheet.stations.find((s) => s.code === named) ??
+    sheet.stations.find((s) => s.kinds.some((k) => k.code === named)) ??
+    sheet.stations[0]!;
   const [state, setState] = useState(() => ({ code: at.code, mode: modeOf(sheet, at) }));
   const now = state.code === at.code ? state : { code: at.code, mode: modeOf(sheet, at) };
   if (now !== state) setState(now);

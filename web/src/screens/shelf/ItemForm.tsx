@@ -1,8 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, got, type Stock, type StockLine } from "../../lib/api";
+import { api, got, Refused, type Stock, type StockLine } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { PickOne } from "../../parts/Chips";
+import { Entry } from "../../parts/Entry";
 
 const figures = [
   ["cca", "Cranking amps", "A"],
@@ -77,18 +78,19 @@ export function ItemForm({
       onDone(s);
     },
   });
+  const wrong = save.error instanceof Refused ? save.error : undefined;
   const text = (field: string, label: string, hint = "") => (
-    <label key={field} className="min-w-0 flex-1 basis-[120px]">
-      <span className="cap block">{label}</span>
-      <input
-        className="field"
+    <div key={field} className="min-w-0 flex-1 basis-[120px]">
+      <Entry
+        name={label}
         value={t[field] ?? ""}
         placeholder={hint}
         inputMode={["tag", "group", "made"].includes(field) ? "text" : "decimal"}
         disabled={field === "tag" && was !== undefined}
-        onChange={(e) => setT({ ...t, [field]: e.target.value })}
+        error={wrong?.at(field)}
+        onChange={(value) => setT({ ...t, [field]: value })}
       />
-    </label>
+    </div>
   );
   const pick = (field: string, label: string) => (
     <div>

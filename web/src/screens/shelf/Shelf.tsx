@@ -73,25 +73,10 @@ function Line({ one, words, onEdit }: { one: StockLine; words: Stock["vocabulari
   const word = (field: string, code: string | undefined) => words[field]?.find((t) => t.code === code)?.word;
   const open = useMutation({
     mutationFn: async () => {
-      const id = uuid();
-      const kind = item.terminals === "stud" ? "motorcycle" : "car";
-      await got(
-        api.POST("/api/jobs", {
-          body: {
-            id,
-            vehicle: { class: kind, name: "On the shelf", system_volts: item.volts || 12 },
-            battery: {
-              tag: item.tag,
-              chemistry: item.chemistry,
-              rating: item.rating,
-              ...(item.made ? { made: item.made } : {}),
-              ...(item.terminals ? { terminals: item.terminals } : {}),
-            },
-            same_battery: true,
-          } as never,
-        }),
+      const job = await got(
+        api.POST("/api/stock/{tag}/job", { params: { path: { tag: item.tag } }, body: { id: uuid() } }),
       );
-      return id;
+      return job.job_id;
     },
     onSuccess: (id) => void go(`/jobs/${id}`),
     onError: (e) => say({ text: e.message, kind: "stop" }),
