@@ -13,6 +13,7 @@ import (
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
 	"grapnel/internal/stage"
@@ -47,14 +48,6 @@ func again(tag, station, name string, more ...chromedp.Action) []chromedp.Action
 }
 
 func shots() []shot {
-	newJob := []chromedp.Action{
-		stage.Click("New job"),
-		stage.Reads("What is it for?"),
-		stage.Click("Mower"),
-		stage.Click("Turns slowly"),
-	}
-	crank := at("K-0102", "crank", "Crank", stage.Enter("Lowest at the posts", "11.02"), stage.Enter("Amps in the cable", "94"),
-		stage.Enter("Lost on the live path", "0.16"), stage.Click("Slowly"), stage.Enter("Lost on the earthed path", "1.34"))
 	volts := at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))
 	suspects := at("K-0102", "crank", "Crank")
 	charging := append(
@@ -66,10 +59,8 @@ func shots() []shot {
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
 		{"floor-phone", stage.Phone, false, "Ines", nil},
-		{"new-job", stage.Desktop, false, "Ines", append(newJob, stage.Click("300 CCA"))},
 		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
 		{"rest-volts-phone", stage.Phone, true, "Ines", volts},
-		{"crank", stage.Desktop, false, "Ines", crank},
 		{
 			"decide",
 			stage.Desktop,
@@ -87,12 +78,40 @@ func shots() []shot {
 		shot{"life", stage.Desktop, false, "Ines", life},
 		// The charge of K-0123, worked out by its looks.
 		shot{"bank", stage.Desktop, false, "Ines", charging},
-		shot{"bank-phone", stage.Phone, false, "Ines", to("/bank", "Full")},
 		shot{"charge-phone", stage.Phone, false, "Ines", charging},
 		shot{"jump", stage.Desktop, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")},
-		shot{"jump-tablet", stage.Tablet, true, "Ines", call("Tractor", "3 l", "−5 °C", "A van", "More: clamps", "Positive earth", "Fold what was told")},
+		// A corroded tractor half way through, on three sizes of screen; a worn car.
+		shot{"guide-phone", stage.Phone, true, "Ines", at("K-0133", "clean", "Clean", guided("clean", "Earthed clamp off first")...)},
+		shot{"guide-tablet", stage.Tablet, false, "Ines", at("K-0114", "clean", "Clean", goOn("Soda water, wiped on")...)},
+		shot{"guide", stage.Desktop, false, "Marit", at("K-0127", "decide", "Decide", guided("replace", "Live clamp off second")...)},
+		shot{"fit", stage.Desktop, false, "Ines", at("K-0127", "decide", "Decide", guided("replace", "The new one: tested, charged")...)},
 		shot{"jump-phone", stage.Phone, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")})
 	return all
+}
+
+// guided begins a guide from where it is offered and ticks until a step stands.
+func guided(what, until string) []chromedp.Action {
+	return append([]chromedp.Action{chromedp.Click(`//main//a[contains(@href, "/guide/`+what+`")]`, chromedp.BySearch), stage.Click("Begin")}, ticked(until)...)
+}
+
+// goOn goes on with a guide that runs, at a step.
+func goOn(until string) []chromedp.Action {
+	return append([]chromedp.Action{chromedp.Click(`//main//a[contains(@href, "/guide/")]`, chromedp.BySearch)}, ticked(until)...)
+}
+
+func ticked(until string) []chromedp.Action {
+	return []chromedp.Action{chromedp.Evaluate(`new Promise((done) => {
+		const go = () => {
+			const at = document.querySelector("main h1")?.textContent ?? "";
+			if (at.startsWith("`+until+`")) return done(1);
+			const first = document.querySelector("main button[aria-pressed=false]");
+			const tick = document.querySelector("main [data-done]");
+			if (first && tick?.disabled) first.click();
+			else tick?.click();
+			setTimeout(go, 120);
+		};
+		go();
+	})`, nil, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })}
 }
 
 // call tells the jump planner of a vehicle at the roadside, in taps.

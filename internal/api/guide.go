@@ -209,6 +209,17 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 	return &g, nil
 }
 
+// guideAt makes a guide as it stood at a time: by what had been read until then.
+func (s *server) guideAt(g *guideBody, at time.Time) guide.Guide {
+	var until []store.StoredReading
+	for _, r := range g.log {
+		if !r.At.After(at) {
+			until = append(until, r)
+		}
+	}
+	return guide.Make(g.What, assess.Scene(s.caseOf(g.job, until), s.labels.find, g.Site, true, s.Now()))
+}
+
 func (s *server) viewGuide(ctx context.Context, jobID, what string) (*output[guideBody], error) {
 	p := who(ctx)
 	g, err := s.guideOf(ctx, jobID, what)
@@ -402,7 +413,10 @@ func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBo
 		return nil, conflict(closed, "This guide is done. What is still off can be put back; for more begin it anew.")
 	}
 	if len(g.Hazards) > 0 {
-		return nil, conflict(unsafe, g.Refusal.String())
+		// What was done before the hazard was found was done, whenever the line brings it.
+		if g.Guide = s.guideAt(g, e.At); len(g.Hazards) > 0 {
+			return nil, conflict(unsafe, g.Refusal.String())
+		}
 	}
 	step, ok := g.Guide.Step(b.Step)
 	if !ok {

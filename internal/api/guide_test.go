@@ -6,6 +6,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"grapnel/internal/localdb/dbtest"
 )
@@ -376,6 +377,11 @@ func TestHazardStopsAGuide(t *testing.T) {
 	c.event(job, "clean", "ticked", "lift").into(409, &p)
 	if !strings.Contains(p.Detail, "cracked") {
 		t.Errorf("%q", p.Detail)
+	}
+	// What was lifted out before it was seen to be cracked is out, though the line was late.
+	c.event(job, "clean", "ticked", "lift", "at", time.Now().Add(-time.Minute).UTC().Format(time.RFC3339)).into(200, &g)
+	if !strings.Contains(g.open(), "battery") {
+		t.Errorf("open %q", g.open())
 	}
 	other := c.opened()
 	c.call("POST", "/api/jobs/"+other+"/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "inspection", "found": []string{"frozen"}}}).into(200, nil)

@@ -61,6 +61,12 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 			return err
 		}
 	}
+	if err := f.stock(ctx); err != nil {
+		return err
+	}
+	if err := f.cleaning(ctx, byTag["K-0114"], "soda"); err != nil {
+		return err
+	}
 	if err := f.bank(ctx, byTag); err != nil {
 		return err
 	}

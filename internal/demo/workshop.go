@@ -220,6 +220,10 @@ var mornings = []morning{
 		readings: []taken{{100, looked("clean")}, {97, rested(12.02, 20000)}}},
 	{tag: "K-0101", opened: 130, note: "slow in the frost", complaint: []string{"slow_crank", "cold_only"}, ambientC: 18, batteryC: -6,
 		readings: []taken{{126, looked("clean")}}, rest: [2]int{120, 290}, stay: assess.StayWarm},
+	{tag: "K-0114", opened: 78, note: "slow, and white crust on the clamps", complaint: []string{"slow_crank"}, ambientC: 12, batteryC: 10,
+		readings: []taken{{74, looked("corrosion_live", "wet_lid")}, {70, lid(0.55)}, {66, rested(12.42, 900)}}},
+	{tag: "K-0127", opened: 64, note: "engine no longer stops at the lights", complaint: []string{"slow_crank", "cold_only"}, ambientC: 12, batteryC: 12,
+		readings: []taken{{60, looked("clean")}, {55, rested(12.66, 800)}, {48, loaded(286, 8.4, 12)}, {40, loaded(286, 8.3, 12)}}},
 }
 
 // ago is a time some minutes before now.

@@ -144,14 +144,20 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 	if len(bytes.TrimSpace(data)) == 0 {
 		return nil, whole("the file is empty; its first line has to name the columns: %s", strings.Join(StockColumns(), ", "))
 	}
+	// Before it is read: a line of commas alone would cost many times its size.
+	for n, line := 1, data; len(line) > 0; n++ {
+		var one []byte
+		one, line, _ = bytes.Cut(line, []byte("\n"))
+		if cells := bytes.Count(one, []byte(string(separator(data)))) + 1; cells > mostColumns {
+			return nil, document.Problems{{Path: fmt.Sprintf("line %d", n), Message: fmt.Sprintf("has %d cells; at most %d columns are read. Known: %s", cells, mostColumns,
+				strings.Join(StockColumns(), ", "))}}
+		}
+	}
 	r := csv.NewReader(bytes.NewReader(data))
 	r.Comma, r.FieldsPerRecord = separator(data), -1
 	head, err := r.Read()
 	if err != nil {
 		return nil, broken(err)
-	}
-	if len(head) > mostColumns {
-		return nil, whole("line 1 names %d columns; at most %d are read. Known: %s", len(head), mostColumns, strings.Join(StockColumns(), ", "))
 	}
 	var of []column
 	var wrong document.Problems
@@ -241,9 +247,6 @@ func item(of []column, row []string, comma bool) (fit.Item, document.Problems) {
 	var wrong document.Problems
 	doc := map[string]any{}
 	size := map[int]string{}
-	if len(row) > mostColumns {
-		return fit.Item{}, document.Problems{{Message: fmt.Sprintf("has %d cells; line 1 names %d columns", len(row), len(of))}}
-	}
 	for i, cell := range row {
 		cell = strings.TrimSpace(unguard(strings.TrimSpace(cell)))
 		if cell == "" {

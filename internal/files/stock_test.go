@@ -99,8 +99,8 @@ func TestBadTables(t *testing.T) {
 		"tag,chemistry\nS-01,agm,x\n":                 "line 2, column 3: has no name in line 1",
 		"tag,chemistry\n\"S-01,agm\n":                 "broken table",
 		"tag,chemistry\n\xff\xfe,agm\n":               "UTF-8",
-		strings.Repeat("tag,", 101) + "\n":            "names 102 columns",
-		"tag,chemistry\n" + strings.Repeat("a,", 150): "line 2: has 151 cells; line 1 names 2 columns",
+		strings.Repeat("tag,", 101) + "\n":            "line 1: has 102 cells",
+		"tag,chemistry\n" + strings.Repeat("a,", 150): "line 2: has 151 cells; at most 100",
 		many.String():                                 "more than 500",
 	} {
 		got, err := ReadStock([]byte(table))

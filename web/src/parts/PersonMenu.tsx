@@ -59,7 +59,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
         <DropdownMenu.Content
           align="end"
           sideOffset={6}
-          className="z-40 w-64 rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
+          className="z-40 max-h-[var(--radix-dropdown-menu-content-available-height)] w-64 overflow-y-auto rounded-sm border-[1.5px] border-ink bg-card py-1 shadow-xl"
         >
           <p className="px-4 py-2 text-soft">
             {person.name}, {person.role}
@@ -82,6 +82,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="cap px-4 pt-2">Temperature</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
+            className="flex [&>*]:flex-1"
             value={person.temperature}
             onValueChange={(v) => prefer.mutate({ temperature: v as "C" | "F" })}
           >
@@ -90,6 +91,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Label className="cap px-4 pt-2">Torque</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
+            className="flex [&>*]:flex-1"
             value={person.torque}
             onValueChange={(v) => prefer.mutate({ torque: v as "Nm" | "inlb" })}
           >
@@ -130,7 +132,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
             Register
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/rules")}>
+          <DropdownMenu.Item className={`${item} lg:hidden`} onSelect={() => void go("/rules")}>
             House rules
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={onHelp}>

@@ -63,7 +63,9 @@ function Lid({ guide, job, onDone }: { guide: Guide; job: string; onDone: () => 
   const queries = useQueryClient();
   const [text, setText] = useState("");
   const volts = readNumber(text);
-  useEffect(() => document.querySelector<HTMLElement>("main input")?.focus(), []);
+  useEffect(() => {
+    document.querySelector<HTMLElement>("main input")?.focus();
+  }, []);
   const save = () => {
     if (volts === undefined) return;
     sendReading(queries, job, guide.tag, { kind: "lid_leakage", volts }, `Lid leakage ${text} V`);

@@ -98,7 +98,7 @@ export function Setup({
             {error}
           </p>
         )}
-        <div className="flex flex-col gap-2 pb-6 max-wide:sticky max-wide:bottom-[calc(var(--strip-h)+env(safe-area-inset-bottom))] max-wide:-mx-4 max-wide:border-t max-wide:border-line max-wide:bg-paper max-wide:px-4 max-wide:py-2">
+        <div className="openbar flex flex-col gap-2 pb-6 max-wide:sticky max-wide:bottom-[calc(var(--strip-h)+env(safe-area-inset-bottom))] max-wide:-mx-4 max-wide:border-t max-wide:border-line max-wide:bg-paper max-wide:px-4 max-wide:py-2">
           <button
             data-saves
             data-first

@@ -15,7 +15,9 @@ export function Steps({
   go: (i: number) => void;
 }) {
   const here = useRef<HTMLButtonElement>(null);
-  useEffect(() => here.current?.scrollIntoView({ block: "nearest" }), [at]);
+  useEffect(() => {
+    here.current?.scrollIntoView({ block: "nearest" });
+  }, [at]);
   return (
     <nav aria-label="Steps" className="text-[14.500px]">
       <ol>

@@ -61,6 +61,11 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
         sheet={sheet}
         {...((narrow || within) && entering ? { cautions: cautionsOf(station, entry) } : {})}
       />
+      {station.code === "clean" && may.take && (
+        <div className="mb-2 max-md:[&_a]:w-full">
+          <GuideHere sheet={sheet} what="clean" />
+        </div>
+      )}
       {!may.take && <HandedOver sheet={sheet} />}
       {closed && <Closed advice={station.advice} />}
       {waiting.map((w) => (
@@ -132,9 +137,9 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
           <OnCharge sheet={sheet} />
         </div>
       )}
-      {(station.code === "clean" || station.code === "acid") && may.take && (
+      {station.code === "acid" && may.take && (
         <div className="mt-3">
-          <GuideHere sheet={sheet} what={station.code === "clean" ? "clean" : "water"} />
+          <GuideHere sheet={sheet} what="water" />
         </div>
       )}
       {station.code === "charge" && !sheet.on_charge && !closed && may.take && (

@@ -8,6 +8,7 @@ import { say } from "../../lib/notices";
 import { showNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
+import { Boards } from "./Boards";
 import { ItemForm } from "./ItemForm";
 import { useStock } from "./useStock";
 
@@ -16,6 +17,8 @@ export function Shelf() {
   const stock = useStock();
   const queries = useQueryClient();
   const [edit, setEdit] = useState<StockLine | "new">();
+  const [picked, setPicked] = useState<string>();
+  const list = useRef<HTMLUListElement>(null);
   const show = (s: Stock) => queries.setQueryData(["stock"], s);
   if (stock.error && !stock.data) return <Failure error={stock.error} retry={() => void stock.refetch()} />;
   if (!stock.data) return <Loading what="the shelf" />;
@@ -58,16 +61,42 @@ export function Shelf() {
           can say which of them suits a vehicle, and why.
         </p>
       )}
-      <ul>
+      {shelf.length > 0 && !edit && (
+        <Boards
+          shelf={shelf}
+          picked={picked}
+          onPick={(tag) => {
+            setPicked(tag);
+            list.current?.querySelector(`[data-tag="${CSS.escape(tag)}"]`)?.scrollIntoView({ block: "center" });
+          }}
+        />
+      )}
+      <ul ref={list} className="pt-2">
         {shelf.map((s) => (
-          <Line key={s.item.tag} one={s} words={stock.data.vocabularies} onEdit={() => setEdit(s)} />
+          <Line
+            key={s.item.tag}
+            one={s}
+            picked={picked === s.item.tag}
+            words={stock.data.vocabularies}
+            onEdit={() => setEdit(s)}
+          />
         ))}
       </ul>
     </div>
   );
 }
 
-function Line({ one, words, onEdit }: { one: StockLine; words: Stock["vocabularies"]; onEdit: () => void }) {
+function Line({
+  one,
+  picked,
+  words,
+  onEdit,
+}: {
+  one: StockLine;
+  picked: boolean;
+  words: Stock["vocabularies"];
+  onEdit: () => void;
+}) {
   const { item } = one;
   const go = useNavigate();
   const word = (field: string, code: string | undefined) => words[field]?.find((t) => t.code === code)?.word;
@@ -90,7 +119,10 @@ function Line({ one, words, onEdit }: { one: StockLine; words: Stock["vocabulari
     word("chemistry", item.chemistry),
   ].filter(Boolean);
   return (
-    <li className="grid grid-cols-[1fr_auto] items-center gap-x-5 gap-y-1 border-b border-line py-2.5 md:grid-cols-[150px_190px_1fr_auto]">
+    <li
+      data-tag={item.tag}
+      className={`${picked ? "bg-card outline-2 -outline-offset-2 outline-copper" : ""} grid grid-cols-[1fr_auto] items-center gap-x-5 gap-y-1 border-b border-line py-2.5 md:grid-cols-[150px_190px_1fr_auto] md:px-2`}
+    >
       <Link
         to={`/register/${encodeURIComponent(item.tag)}`}
         className="tight min-h-11 text-[22px] leading-[44px] font-[770] underline-offset-4 hover:underline"
