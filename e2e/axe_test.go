@@ -126,6 +126,36 @@ func TestAccessibility(t *testing.T) {
 			b.call()
 			b.do(click("Case cracked"), reads("Not to be jumped."), click("Fold what was told"))
 		}},
+		{"a guide to be begun", func(b *tab) {
+			id := b.newJob(mower())
+			b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/replace"), reads("No verdict asks for a new battery"))
+		}},
+		{"a step of a guide", func(b *tab) {
+			id := b.newJob(mower())
+			b.post("/api/jobs/"+id+"/guides/clean", map[string]any{"id": newID(), "site": map[string]any{"on": []string{"panel", "vent_tube", "elbow"}}})
+			b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("Gloves, goggles"))
+			b.ticks("Live lug off second")
+		}},
+		{"the levels", func(b *tab) {
+			id := b.newJob(mower())
+			b.post("/api/jobs/"+id+"/guides/water", map[string]any{"id": newID(), "site": map[string]any{}})
+			b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/water"), reads("Goggles on"))
+			b.ticks("Read every cell")
+			b.do(reads("Note the levels"))
+		}},
+		{"what fits", func(b *tab) {
+			id := b.newJob(mower(), map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
+			b.post("/api/jobs/"+id+"/guides/replace", map[string]any{"id": newID(), "site": map[string]any{}})
+			b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/replace"), reads("Gloves, goggles"))
+			b.ticks("The new one")
+			b.do(reads("S-07"), press(`(//button[starts-with(., "Why")])[1]`))
+		}},
+		{"the shelf", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/shelf"), reads("ready on the shelf"), reads("S-07"))
+		}},
+		{"a battery of the shelf", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/shelf"), click("Put one on the shelf"), reads("As its label has it"))
+		}},
 		{"house rules", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/rules"), reads("Good practitioners differ")) }},
 		{"register", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register"), reads("fail in the coming cold")) }},
 		{"a battery's life", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/register/K-0098"), reads("They differ by")) }},

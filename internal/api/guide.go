@@ -512,6 +512,9 @@ func (s *server) done(ctx context.Context, in *eventInput, g *guideBody, e store
 	var err error
 	if ends && in.What == guide.Replacing {
 		err = s.fitted(ctx, in, g, e)
+		if tags := strings.Split(g.progress.Done["new"].Choice, ","); err == nil && len(tags) == 2 {
+			err = s.Store.SetTwin(ctx, p.WorkshopID, actor(ctx), tags[0], tags[1])
+		}
 	} else {
 		err = s.Store.AddGuideEvent(ctx, p.WorkshopID, e, len(g.events), r, ends)
 	}

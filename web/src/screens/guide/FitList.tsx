@@ -159,13 +159,9 @@ function Row({
             <span className="block text-[14.500px] leading-snug text-soft">{why}</span>
           </span>
         </button>
-        <button
-          className="btn btn-quiet min-w-14"
-          aria-expanded={open}
-          aria-label={`${one.tag}, every rule`}
-          onClick={onOpen}
-        >
+        <button className="btn btn-quiet min-w-14" aria-expanded={open} onClick={onOpen}>
           {open ? "Less" : "Why"}
+          <span className="sr-only">, {one.tag}</span>
         </button>
       </div>
       {open && (

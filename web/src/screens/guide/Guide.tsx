@@ -91,15 +91,12 @@ function Guided({ job, what }: { job: string; what: What }) {
 
   const head = (
     <div className="flex min-h-[52px] items-center gap-2 border-b border-ink md:min-h-14">
-      <Link
-        to={`/jobs/${job}`}
-        className="flex min-h-12 min-w-0 flex-1 items-center gap-2.5 text-[15px]"
-        aria-label={`${guide.tag}, to its sheet`}
-      >
+      <Link to={`/jobs/${job}`} className="flex min-h-12 min-w-0 flex-1 items-center gap-2.5 text-[15px]">
         <span aria-hidden className="text-[22px] leading-none text-soft">
           ‹
         </span>
         <b className="tight shrink-0 text-[21px] font-[800] whitespace-nowrap">{guide.tag}</b>
+        <span className="sr-only">, to its sheet:</span>
         <span className="truncate">
           {names[what]} · {guide.vehicle}
         </span>

@@ -19,7 +19,6 @@ export function Levels({ guide, onSave }: { guide: Guide; onSave: (cells: Level[
             <button
               key={i}
               className="relative h-[min(34dvh,300px)] min-w-0 flex-1 overflow-hidden rounded-sm border-[1.5px] border-ink bg-card"
-              aria-label={`Cell ${i + 1}: ${words[at]?.word ?? code}`}
               onClick={() =>
                 setCells(
                   cells.map((c, j) =>
@@ -31,7 +30,10 @@ export function Levels({ guide, onSave }: { guide: Guide; onSave: (cells: Level[
               <span className="absolute inset-x-0 bottom-0 bg-slate/35" style={{ height: `${height[code] ?? 50}%` }} />
               <span className="absolute inset-x-2 bottom-0 h-[36%] bg-[repeating-linear-gradient(90deg,var(--ink)_0_2px,transparent_2px_7px)]" />
               <span className="absolute inset-x-0 top-[26%] border-t-2 border-dashed border-verdigris" />
-              <b className="absolute inset-x-0 top-1 text-center text-[17px] font-[720]">{i + 1}</b>
+              <b className="absolute inset-x-0 top-1 text-center text-[17px] font-[720]">
+                <span className="sr-only">Cell </span>
+                {i + 1}
+              </b>
               <span className="tight absolute inset-x-0 bottom-1 px-0.5 text-center text-[12px] leading-none font-[660]">
                 <span className="bg-card px-0.5">
                   {words[at]?.word.replace("Plates ", "").replace(" the mark", " mark")}

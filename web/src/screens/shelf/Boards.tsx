@@ -67,9 +67,9 @@ export function Boards({
           <button
             className={`flex flex-col items-center rounded-t-sm px-1.5 pt-1.5 hover:bg-hush ${picked === s.item.tag ? "bg-card outline-2 -outline-offset-2 outline-copper" : ""}`}
             aria-pressed={picked === s.item.tag}
-            aria-label={`${s.item.tag}, ${stateOf(s)}`}
             onClick={() => onPick(s.item.tag)}
           >
+            <span className="sr-only">{s.item.tag},</span>
             <Standing one={s} />
             <span className="tight flex min-h-7 items-center gap-1.5 text-[13px] font-[640]">
               <Sign kind={stateOf(s) === "ready" ? "ok" : "act"} bare size={12} />
