@@ -50,9 +50,7 @@ func Proof(c reading.Case, labels bench.Labels) []bench.Gauge {
 		now[i].Label = words.Say(proofBoth, "was", measure.Plain(was.Band.Best, was.Digits), "now",
 			measure.Of(now[i].Band.Best, measure.Unit(was.Unit), was.Digits))
 	}
-	for _, g := range now {
-		out = append(out, g)
-	}
+	out = append(out, now...)
 	slices.SortStableFunc(out, func(a, b bench.Gauge) int {
 		return slices.Index(proven, a.Quantity) - slices.Index(proven, b.Quantity)
 	})
