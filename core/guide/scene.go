@@ -41,7 +41,7 @@ type Scene struct {
 type Site struct {
 	Place     string   `json:"place,omitempty" enum:"front,boot,seat,side,box" doc:"where the battery stands"`
 	Positive  string   `json:"positive,omitempty" enum:"left,right" doc:"where its + stands, seen from the front with the posts nearest"`
-	On        []string `json:"on,omitempty" doc:"fittings that are on it; as is usual when left out"`
+	On        []string `json:"on,omitzero" doc:"fittings that are on it; as is usual when left out"`
 	KeepAlive string   `json:"keep_alive,omitempty" enum:"none,socket,leads" doc:"what feeds the vehicle meanwhile"`
 	School    string   `json:"school,omitempty" enum:"bench,in_place" doc:"where it is cleaned"`
 	Scope     string   `json:"scope,omitempty" enum:"contacts,lid" doc:"what is cleaned"`

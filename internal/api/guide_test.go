@@ -238,6 +238,24 @@ func TestGuideSite(t *testing.T) {
 	}
 }
 
+// Where somebody has looked and nothing is on it, nothing is: what is usual does not come back.
+func TestNothingOnIt(t *testing.T) {
+	c := technician(t)
+	id := newID()
+	m := mower(id)
+	m["vehicle"] = map[string]any{"class": "car", "stop_start": true}
+	c.call("POST", "/api/jobs", m).into(200, nil)
+	if g := c.guide(id, "clean"); len(g.Site.On) == 0 {
+		t.Fatal("nothing is usual on a stop-start car")
+	}
+	if g := c.begin(id, "clean", map[string]any{"on": []string{}}); g.Site.On == nil || len(g.Site.On) > 0 {
+		t.Errorf("on it: %v", g.Site.On)
+	}
+	if g := c.guide(id, "clean"); len(g.Site.On) > 0 || strings.Contains(fmt.Sprint(g.Steps), "sensor_off") {
+		t.Errorf("looked at again: %v", g.Site.On)
+	}
+}
+
 // A job is not handed over with something off: a technician puts it back, a lead may say why.
 func TestStillOff(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
