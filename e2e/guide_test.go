@@ -81,6 +81,8 @@ func TestCorrodedTractor(t *testing.T) {
 		chromedp.Reload(), reads("0.40 before, 0.02 V now"))
 	b.ticks("Clean")
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Cleaned: posts, clamps, lid, tray"))
+	// And once more, the lid alone.
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), click("Once more"), click("Lid only"), click("Begin"), reads("1 of 8"))
 }
 
 // A side-terminal battery is replaced with a keep-alive, begun on a phone and ended on the

@@ -301,7 +301,7 @@ func (s *server) beginGuide(ctx context.Context, in *beginInput) (*output[guideB
 		return nil, err
 	}
 	reason := words.Clean(in.Body.Reason)
-	if g.Body.Run == nil {
+	if g.Body.Run == nil || g.Body.Run.EndedAt != nil {
 		if g.Body.Reasoned && reason == "" {
 			return nil, conflict(noReason, "No verdict asks for a new battery. Say why it is replaced all the same.")
 		}
@@ -309,7 +309,7 @@ func (s *server) beginGuide(ctx context.Context, in *beginInput) (*output[guideB
 			return nil, conflict(unsafe, g.Body.Refusal.String())
 		}
 	}
-	site.Full = g.Body.Site.Full
+	site.Full = assess.Scene(s.caseOf(g.Body.job, g.Body.log), s.labels.find, site, false, s.Now()).Site.Full
 	if site.On == nil {
 		site.On = g.Body.Site.On
 	}

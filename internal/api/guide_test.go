@@ -406,6 +406,26 @@ func TestHazardStopsAGuide(t *testing.T) {
 	c.call("POST", "/api/jobs/"+other+"/guides/clean", map[string]any{"id": newID(), "site": map[string]any{}}).into(409, nil)
 }
 
+// Water once more, after a charge, goes to the mark at once; while the first time runs it
+// does not change under the hands.
+func TestWaterAgain(t *testing.T) {
+	c := technician(t)
+	job := c.opened()
+	steps := func() string { return fmt.Sprint(c.guide(job, "water").Steps) }
+	c.begin(job, "water", map[string]any{})
+	c.through(job, "water", "charge", nil)
+	for _, r := range []map[string]any{restReading("", 12.2)["reading"].(map[string]any), {"kind": "charged", "ended": "full", "hours": 9}} {
+		c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(), "reading": r}).into(200, nil)
+	}
+	if !strings.Contains(steps(), "caps_off_again") {
+		t.Error("the guide changed while it was worked by")
+	}
+	c.through(job, "water", "", nil)
+	if g := c.begin(job, "water", map[string]any{}); strings.Contains(fmt.Sprint(g.Steps), "caps_off_again") || g.Now != "ready" {
+		t.Errorf("full, and water twice: %s", steps())
+	}
+}
+
 // What was read before and after stands side by side in the guide.
 func TestGuideProves(t *testing.T) {
 	c := technician(t)

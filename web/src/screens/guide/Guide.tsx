@@ -21,6 +21,13 @@ import { useGuide, type What } from "./useGuide";
 
 const names: Record<What, string> = { clean: "clean", water: "water", replace: "replace" };
 
+/** A guide as if it had not been begun. */
+function withoutRun(guide: GuideBody): GuideBody {
+  const out = { ...guide };
+  delete out.run;
+  return out;
+}
+
 /** Off what, in a word. */
 const offOf = (guide: GuideBody) =>
   `the ${{ atv: "ATV", electric: "vehicle" }[guide.drawn.class] ?? guide.drawn.class}`;
@@ -37,6 +44,7 @@ function Guided({ job, what }: { job: string; what: What }) {
   const { guide, query } = g;
   const [seen, setSeen] = useState<string>(); // a step looked at that is not the next
   const [asking, setAsking] = useState(false);
+  const [anew, setAnew] = useState(false);
   const narrow = useNarrow();
   const queries = useQueryClient();
   const go = useNavigate();
@@ -148,6 +156,25 @@ function Guided({ job, what }: { job: string; what: What }) {
       </div>
     );
 
+  if (anew)
+    return (
+      <div className={shell}>
+        {head}
+        <h1 className="pt-4 pb-3 text-[30px] leading-tight font-[780]" style={{ fontStretch: "92%" }}>
+          Once more
+        </h1>
+        <Setup
+          guide={withoutRun(guide)}
+          word="Begin"
+          onCancel={() => setAnew(false)}
+          onSet={async (site, reason) => {
+            await g.begin(site, reason);
+            setAnew(false);
+          }}
+        />
+      </div>
+    );
+
   if (!guide.run || asking)
     return (
       <div className={shell}>
@@ -181,6 +208,7 @@ function Guided({ job, what }: { job: string; what: What }) {
         <Finished
           guide={guide}
           job={job}
+          onAgain={() => setAnew(true)}
           onBack={(p) => g.event({ kind: "put_back", part: p.code }, `${p.word} back`)}
         />
       </div>
@@ -369,9 +397,20 @@ const Flag = () => (
 );
 
 /** All is done: what it has brought, what is still off, and where the work goes on. */
-function Finished({ guide, job, onBack }: { guide: GuideBody; job: string; onBack: (p: Part) => void }) {
+function Finished({
+  guide,
+  job,
+  onAgain,
+  onBack,
+}: {
+  guide: GuideBody;
+  job: string;
+  onAgain: () => void;
+  onBack: (p: Part) => void;
+}) {
   const still = guide.open.length > 0;
   const skipped = guide.done.filter((d) => d.kind === "skipped");
+  const later = guide.steps.flatMap((s) => (s.later && guide.done.some((d) => d.step === s.code) ? [s.later] : []));
   return (
     <div className="grid gap-8 py-5 md:grid-cols-[minmax(0,1fr)_minmax(0,360px)]">
       <div className="min-w-0">
@@ -397,6 +436,11 @@ function Finished({ guide, job, onBack }: { guide: GuideBody; job: string; onBac
             <Proof guide={guide} job={job} enter={[]} />
           </div>
         )}
+        {later.map((l) => (
+          <p key={l} className="mt-4 flex items-start gap-2.5 text-[16px] leading-snug text-slate">
+            <Flag /> <span>{l}</span>
+          </p>
+        ))}
         {skipped.length > 0 && (
           <p className="mt-4 border-l-4 border-slate pl-3 text-[16px]">
             Skipped: {skipped.map((d) => guide.steps.find((s) => s.code === d.step)?.do).join(", ")}.
@@ -411,6 +455,11 @@ function Finished({ guide, job, onBack }: { guide: GuideBody; job: string; onBac
             <Link className="btn btn-act min-h-16!" to={`/jobs/${job}`} data-first>
               To its sheet
             </Link>
+          )}
+          {!guide.closed && guide.what !== "replace" && (
+            <button className="btn btn-line min-h-16!" onClick={onAgain}>
+              Once more
+            </button>
           )}
           {guide.followed_by && (
             <Link className="btn btn-line min-h-16!" to={`/jobs/${job}`}>
