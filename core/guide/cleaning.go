@@ -17,6 +17,9 @@ func (b *builder) clean() {
 		Why:   say("Lid and rest volts, and the drop over both cables if it turns: against these the work is proven."),
 		Enter: []string{"lid_leakage", "rest_voltage", "cable_drop"},
 		Draw:  Draw{View: b.where(), Act: "measure", On: "lid"}}
+	if b.Vehicle.Electric() { // no starter of 12 V draws through its cables
+		before.Why, before.Enter = say("Lid and rest volts: against these the work is proven."), []string{"lid_leakage", "rest_voltage"}
+	}
 	if lid {
 		before.Why, before.Enter = say("One probe on a post, the other over the lid and the cap seams: the highest."), []string{"lid_leakage"}
 	}

@@ -197,6 +197,9 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 		if out := what == guide.Replacing || s.Site.School == "bench"; out != (at(g, "lift") >= 0) || out != (at(g, "in") >= 0) {
 			fail("it is lifted out: %v", at(g, "lift"))
 		}
+		if i := at(g, "before"); i >= 0 && slices.Contains(g.Steps[i].Enter, "cable_drop") == s.Vehicle.Electric() {
+			fail("the drop over its cables while it cranks: %v", g.Steps[i].Enter)
+		}
 		if s.Vehicle.Electric() && (g.Warnings[0] != "high_voltage" || g.Steps[0].Cautions[0] != "high_voltage") {
 			fail("no word of the high voltage")
 		}
