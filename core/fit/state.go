@@ -126,6 +126,9 @@ func Kept(s Item, today string, labels bench.Labels) Shelved {
 	return out
 }
 
+// Whole gives the battery with what its group size says of it.
+func (s Item) Whole() Item { return s.fill() }
+
 // smallAh is under what a battery with studs is of a motorcycle's size. House judgement.
 const smallAh = 22.0
 

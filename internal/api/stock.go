@@ -22,15 +22,17 @@ import (
 
 // stockView is a battery on the shelf.
 type stockView struct {
-	Item    fit.Item    `json:"item"`
-	Version int         `json:"version"`
-	AddedAt time.Time   `json:"added_at"`
-	Tested  *fit.Tested `json:"tested,omitempty" doc:"by its own sheet, or as it was typed"`
-	SOC     *float64    `json:"soc_pct,omitempty" doc:"charge by its rest volts"`
-	Charge  bool        `json:"charge_first"`
-	Test    bool        `json:"test_first"`
-	Months  *int        `json:"months,omitempty" doc:"since it was made"`
-	JobID   string      `json:"job_id,omitempty" doc:"its sheet that is open"`
+	Item     fit.Item    `json:"item"`
+	Version  int         `json:"version"`
+	SizeMM   []float64   `json:"size_mm,omitempty" doc:"length, width, height; by its group where nobody has measured it"`
+	Positive string      `json:"positive,omitempty" doc:"left or right; by its group where nobody has said"`
+	AddedAt  time.Time   `json:"added_at"`
+	Tested   *fit.Tested `json:"tested,omitempty" doc:"by its own sheet, or as it was typed"`
+	SOC      *float64    `json:"soc_pct,omitempty" doc:"charge by its rest volts"`
+	Charge   bool        `json:"charge_first"`
+	Test     bool        `json:"test_first"`
+	Months   *int        `json:"months,omitempty" doc:"since it was made"`
+	JobID    string      `json:"job_id,omitempty" doc:"its sheet that is open"`
 }
 
 type stockBody struct {
@@ -96,7 +98,8 @@ func (s *server) getStock(ctx context.Context, _ *nothing) (*output[stockBody], 
 	out.Vocabularies["standard"] = reading.Vocabularies()["standard"].Terms()
 	for _, one := range all {
 		k := fit.Kept(one.Item, s.today(), s.labels.find)
-		out.Shelf = append(out.Shelf, stockView{Item: one.Item, Version: one.Version, AddedAt: one.AddedAt, Tested: one.Item.Tested, SOC: k.SOC, Charge: k.ChargeFirst,
+		whole := one.Item.Whole()
+		out.Shelf = append(out.Shelf, stockView{Item: one.Item, SizeMM: whole.SizeMM, Positive: whole.Positive, Version: one.Version, AddedAt: one.AddedAt, Tested: one.Item.Tested, SOC: k.SOC, Charge: k.ChargeFirst,
 			Test: k.TestFirst, Months: k.Months, JobID: open[one.Item.Tag]})
 	}
 	return replied(out)

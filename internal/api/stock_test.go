@@ -14,12 +14,14 @@ type stockSeen struct {
 		Item struct {
 			Tag string `json:"tag"`
 		} `json:"item"`
-		Version int      `json:"version"`
-		SOC     *float64 `json:"soc_pct"`
-		Charge  bool     `json:"charge_first"`
-		Test    bool     `json:"test_first"`
-		Months  *int     `json:"months"`
-		JobID   string   `json:"job_id"`
+		SizeMM   []float64 `json:"size_mm"`
+		Positive string    `json:"positive"`
+		Version  int       `json:"version"`
+		SOC      *float64  `json:"soc_pct"`
+		Charge   bool      `json:"charge_first"`
+		Test     bool      `json:"test_first"`
+		Months   *int      `json:"months"`
+		JobID    string    `json:"job_id"`
 	} `json:"shelf"`
 	NextTag string `json:"next_tag"`
 }
@@ -46,7 +48,7 @@ func TestShelf(t *testing.T) {
 	for range 2 {
 		c.call("POST", "/api/stock", plain).into(200, &s)
 	}
-	if s.tags() != "S-01" || !s.Shelf[0].Test || !s.Shelf[0].Charge || s.Shelf[0].SOC != nil || s.Shelf[0].Months == nil {
+	if s.tags() != "S-01" || len(s.Shelf[0].SizeMM) != 3 || s.Shelf[0].SizeMM[0] != 197 || s.Shelf[0].Positive != "left" || !s.Shelf[0].Test || !s.Shelf[0].Charge || s.Shelf[0].SOC != nil || s.Shelf[0].Months == nil {
 		t.Errorf("%+v", s)
 	}
 	c.call("POST", "/api/stock", strings.Replace(plain, "300", "310", 1)).into(409, nil)

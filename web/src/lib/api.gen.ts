@@ -3728,6 +3728,10 @@ export interface components {
              * @description since it was made
              */
             months?: number;
+            /** @description left or right; by its group where nobody has said */
+            positive?: string;
+            /** @description length, width, height; by its group where nobody has measured it */
+            size_mm?: number[];
             /**
              * Format: double
              * @description charge by its rest volts

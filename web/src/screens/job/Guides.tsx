@@ -42,19 +42,17 @@ export function GuidesRunning({ sheet }: { sheet: Sheet }) {
           </span>
         </Link>
       ))}
-      {off.length > 0 && (
+      {off.length > 0 && guides.length === 0 && (
         <p className="flex items-center gap-3 border-l-4 border-copper bg-card px-4 py-2">
           <Sign kind="act" bare />
           <span>
             <b className="font-[680]">Still off:</b> {off.map((p) => p.word).join(", ")}.{" "}
-            {guides.length === 0 && (
-              <Link
-                className="underline underline-offset-4"
-                to={`/jobs/${sheet.follows ?? job.id}/guide/${sheet.follows ? "replace" : "clean"}`}
-              >
-                Put it back
-              </Link>
-            )}
+            <Link
+              className="underline underline-offset-4"
+              to={`/jobs/${sheet.follows ?? job.id}/guide/${sheet.follows ? "replace" : "clean"}`}
+            >
+              Put it back
+            </Link>
           </span>
         </p>
       )}

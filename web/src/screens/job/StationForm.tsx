@@ -61,7 +61,7 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
         sheet={sheet}
         {...((narrow || within) && entering ? { cautions: cautionsOf(station, entry) } : {})}
       />
-      {station.code === "clean" && may.take && (
+      {station.code === "clean" && may.take && !sheet.guides.some((g) => g.what === "clean") && (
         <div className="mb-2 max-md:[&_a]:w-full">
           <GuideHere sheet={sheet} what="clean" />
         </div>

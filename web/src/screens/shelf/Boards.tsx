@@ -5,11 +5,11 @@ const usual = [242, 175, 190];
 
 /** One battery as it stands there: as long and high as it is, wetted as far as it is charged. */
 function Standing({ one }: { one: StockLine }) {
-  const [long = 242, , high = 190] = one.item.size_mm ?? usual;
+  const [long = 242, , high = 190] = one.size_mm ?? usual;
   const w = Math.max(74, Math.min(168, long * 0.44));
   const h = Math.max(54, Math.min(112, high * 0.46));
   const wet = one.soc_pct === undefined ? undefined : Math.max(0, Math.min(1, one.soc_pct / 100));
-  const left = one.item.positive === "left";
+  const left = one.positive === "left";
   const y = 118 - h;
   return (
     <svg width={w + 8} height="120" viewBox={`0 0 ${w + 8} 120`} aria-hidden className="block">
@@ -30,7 +30,7 @@ function Standing({ one }: { one: StockLine }) {
         strokeWidth="2"
       />
       <path d={`M16 ${y}v-7h12v7M${w - 20} ${y}v-7h12v7`} fill="var(--hush)" stroke="var(--ink)" strokeWidth="2" />
-      {one.item.positive && (
+      {one.positive && (
         <g fontSize="15" fontWeight="720" textAnchor="middle">
           <text x={left ? 22 : w - 14} y={y + 24} fill="var(--copper)">
             +
