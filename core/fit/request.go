@@ -64,28 +64,28 @@ type Engine struct {
 type Item struct {
 	Tag       string            `json:"tag"`
 	Chemistry battery.Chemistry `json:"chemistry"`
-	Volts     float64           `json:"volts"`
+	Volts     float64           `json:"volts,omitempty"`
 	Rating    reading.Rating    `json:"rating"`
-	Group     string            `json:"group"`
-	SizeMM    []float64         `json:"size_mm"` // length, width, height over the terminals
-	HoldDown  string            `json:"hold_down"`
-	Positive  string            `json:"positive"`
-	Terminals string            `json:"terminals"`
-	Vent      string            `json:"vent"`
-	Made      string            `json:"made"`
-	DryCharge bool              `json:"dry_charged"`
-	Tested    *Tested           `json:"tested"`
+	Group     string            `json:"group,omitempty"`
+	SizeMM    []float64         `json:"size_mm,omitempty"` // length, width, height over the terminals
+	HoldDown  string            `json:"hold_down,omitempty"`
+	Positive  string            `json:"positive,omitempty"`
+	Terminals string            `json:"terminals,omitempty"`
+	Vent      string            `json:"vent,omitempty"`
+	Made      string            `json:"made,omitempty"`
+	DryCharge bool              `json:"dry_charged,omitempty"`
+	Tested    *Tested           `json:"tested,omitempty"`
 }
 
 // Tested is what the last test on the shelf found.
 type Tested struct {
-	RestVolts float64         `json:"rest_volts"`
-	BatteryC  *float64        `json:"battery_c"`
-	CCA       float64         `json:"cca"`
-	Standard  rating.Standard `json:"standard"`
-	On        string          `json:"on"` // a date
+	RestVolts float64         `json:"rest_volts,omitempty"`
+	BatteryC  *float64        `json:"battery_c,omitempty"`
+	CCA       float64         `json:"cca,omitempty"`
+	Standard  rating.Standard `json:"standard,omitempty"`
+	On        string          `json:"on,omitempty"` // a date
 	// Verdict is what its own sheet came to, in the words of an assessment; empty for none.
-	Verdict string `json:"verdict"`
+	Verdict string `json:"verdict,omitempty"`
 }
 
 // How a battery is held in its tray.

@@ -42,12 +42,26 @@ type stockBody struct {
 	NextTag      string                  `json:"next_tag" doc:"that the shop would give"`
 }
 
-// shelf gives what stands on the shelf with how it was tested, and the open sheet of each.
-func (s *server) shelf(ctx context.Context) ([]store.Stock, map[string]string, error) {
+// shelved is a battery on the shelf, with what its own sheets say of it.
+type shelved struct {
+	store.Stock
+	tested *fit.Tested // by its own sheet, or as it was typed
+	jobID  string      // its sheet that is open
+}
+
+// item is the battery as it is ranked: by its own sheet before what was typed.
+func (b shelved) item() fit.Item {
+	out := b.Item
+	out.Tested = b.tested
+	return out
+}
+
+// shelf gives what stands on the shelf.
+func (s *server) shelf(ctx context.Context) ([]shelved, error) {
 	ws := who(ctx).WorkshopID
 	all, err := s.Store.Shelf(ctx, ws)
 	if err != nil {
-		return nil, nil, answer(err)
+		return nil, answer(err)
 	}
 	var ids []string
 	for _, one := range all {
@@ -55,7 +69,7 @@ func (s *server) shelf(ctx context.Context) ([]store.Stock, map[string]string, e
 	}
 	jobs, err := s.Store.JobsOnBatteries(ctx, ws, ids...)
 	if err != nil {
-		return nil, nil, answer(err)
+		return nil, answer(err)
 	}
 	var jobIDs []string
 	for _, some := range jobs {
@@ -65,24 +79,35 @@ func (s *server) shelf(ctx context.Context) ([]store.Stock, map[string]string, e
 	}
 	logs, err := s.Store.Readings(ctx, ws, jobIDs...)
 	if err != nil {
-		return nil, nil, answer(err)
+		return nil, answer(err)
 	}
-	open := map[string]string{}
-	for i := range all {
-		for _, j := range jobs[all[i].BatteryID] { // the oldest first
+	out := make([]shelved, len(all))
+	for i, one := range all {
+		out[i] = shelved{Stock: one, tested: one.Item.Tested}
+		for _, j := range jobs[one.BatteryID] { // the oldest first
 			if t := assess.ShelfTest(s.caseOf(j, logs[j.ID]), s.labels.find); t != nil {
-				all[i].Item.Tested = t
+				out[i].tested = t
 			}
 			if j.ClosedAt == nil {
-				open[all[i].Item.Tag] = j.ID
+				out[i].jobID = j.ID
 			}
 		}
 	}
-	return all, open, nil
+	return out, nil
+}
+
+// dated gives a battery with today on a test that was typed without its day.
+func (s *server) dated(item fit.Item) fit.Item {
+	if item.Tested != nil && item.Tested.On == "" {
+		one := *item.Tested
+		one.On = s.today()
+		item.Tested = &one
+	}
+	return item
 }
 
 func (s *server) getStock(ctx context.Context, _ *nothing) (*output[stockBody], error) {
-	all, open, err := s.shelf(ctx)
+	all, err := s.shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -97,10 +122,10 @@ func (s *server) getStock(ctx context.Context, _ *nothing) (*output[stockBody], 
 	out.Vocabularies["terminals"] = reading.Vocabularies()["terminals"].Terms()
 	out.Vocabularies["standard"] = reading.Vocabularies()["standard"].Terms()
 	for _, one := range all {
-		k := fit.Kept(one.Item, s.today(), s.labels.find)
+		k := fit.Kept(one.item(), s.today(), s.labels.find)
 		whole := one.Item.Whole()
-		out.Shelf = append(out.Shelf, stockView{Item: one.Item, SizeMM: whole.SizeMM, Positive: whole.Positive, Version: one.Version, AddedAt: one.AddedAt, Tested: one.Item.Tested, SOC: k.SOC, Charge: k.ChargeFirst,
-			Test: k.TestFirst, Months: k.Months, JobID: open[one.Item.Tag]})
+		out.Shelf = append(out.Shelf, stockView{Item: one.Item, SizeMM: whole.SizeMM, Positive: whole.Positive, Version: one.Version, AddedAt: one.AddedAt, Tested: one.tested, SOC: k.SOC, Charge: k.ChargeFirst,
+			Test: k.TestFirst, Months: k.Months, JobID: one.jobID})
 	}
 	return replied(out)
 }
@@ -116,7 +141,7 @@ func (s *server) addStock(ctx context.Context, in *addStockInput) (*output[stock
 	if err != nil {
 		return nil, answer(err)
 	}
-	if err := s.Store.AddStock(ctx, who(ctx).WorkshopID, actor(ctx), []fit.Item{item}); err != nil {
+	if err := s.Store.AddStock(ctx, who(ctx).WorkshopID, actor(ctx), []fit.Item{s.dated(item)}); err != nil {
 		return nil, answer(err)
 	}
 	s.live.wake(who(ctx).WorkshopID)
@@ -135,7 +160,7 @@ func (s *server) changeStock(ctx context.Context, in *changeStockInput) (*output
 	if err != nil {
 		return nil, answer(err)
 	}
-	if err := s.Store.ChangeStock(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), in.Version, item, in.Gone); err != nil {
+	if err := s.Store.ChangeStock(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), in.Version, s.dated(item), in.Gone); err != nil {
 		return nil, answer(err)
 	}
 	s.live.wake(who(ctx).WorkshopID)
@@ -186,13 +211,13 @@ type csvReply struct {
 }
 
 func (s *server) exportStock(ctx context.Context, _ *nothing) (*csvReply, error) {
-	all, _, err := s.shelf(ctx)
+	all, err := s.shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
 	items := make([]fit.Item, len(all))
 	for i, one := range all {
-		items[i] = one.Item
+		items[i] = one.item()
 	}
 	var out bytes.Buffer
 	if err := files.WriteStock(&out, items); err != nil {
@@ -227,7 +252,7 @@ type fitBody struct {
 
 // asksFit makes the request of a job's vehicle over what is on the shelf.
 func (s *server) asksFit(ctx context.Context, j store.Job, log []store.StoredReading) (fit.Request, bool, error) {
-	all, _, err := s.shelf(ctx)
+	all, err := s.shelf(ctx)
 	if err != nil {
 		return fit.Request{}, false, err
 	}
@@ -244,7 +269,7 @@ func (s *server) asksFit(ctx context.Context, j store.Job, log []store.StoredRea
 		r.ColdestC = &coldest
 	}
 	for _, one := range all {
-		r.Stock = append(r.Stock, one.Item)
+		r.Stock = append(r.Stock, one.item())
 	}
 	return r, j.Needs != nil, nil
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"grapnel/internal/localdb/dbtest"
 )
@@ -88,6 +89,31 @@ func TestShelf(t *testing.T) {
 	}
 	change(v+2, false).into(409, nil)
 	b.as(t, "Second lead").call("PUT", "/api/stock/S-01?version=1", plain).into(404, nil)
+}
+
+// What is changed of a battery on the shelf changes that alone; volts typed without a day are
+// of today, and what its own sheet says is not taken for typed.
+func TestShelfKeepsWhatIsNotChanged(t *testing.T) {
+	c := technician(t)
+	whole := `{"tag":"S-01","chemistry":"agm","rating":{"cca":700,"charge_amps":7},"volts":12,"dry_charged":true,"tested":{"rest_volts":12.9}}`
+	var out struct {
+		Shelf []struct {
+			Item    map[string]any `json:"item"`
+			Version int            `json:"version"`
+		} `json:"shelf"`
+	}
+	c.call("POST", "/api/stock", whole).into(200, &out)
+	item := out.Shelf[0].Item
+	if on := item["tested"].(map[string]any)["on"]; on != time.Now().Format(time.DateOnly) {
+		t.Errorf("tested on %v", on)
+	}
+	// It goes back as it came, one field changed.
+	item["group"] = "L3"
+	c.call("PUT", fmt.Sprintf("/api/stock/S-01?version=%d", out.Shelf[0].Version), item).into(200, &out)
+	if now := out.Shelf[0].Item; now["group"] != "L3" || fmt.Sprint(now["tested"]) != fmt.Sprint(item["tested"]) || now["dry_charged"] != true ||
+		now["rating"].(map[string]any)["charge_amps"] != 7.0 {
+		t.Errorf("%v", now)
+	}
 }
 
 // The shelf goes out as a table and comes back as one; a table with a fault is not taken at

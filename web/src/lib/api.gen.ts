@@ -2008,19 +2008,19 @@ export interface components {
         };
         Item: {
             chemistry: string;
-            dry_charged: boolean;
-            group: string;
-            hold_down: string;
-            made: string;
-            positive: string;
+            dry_charged?: boolean;
+            group?: string;
+            hold_down?: string;
+            made?: string;
+            positive?: string;
             rating: components["schemas"]["Rating"];
-            size_mm: number[];
+            size_mm?: number[];
             tag: string;
-            terminals: string;
-            tested: components["schemas"]["Tested"];
-            vent: string;
+            terminals?: string;
+            tested?: components["schemas"]["Tested"];
+            vent?: string;
             /** Format: double */
-            volts: number;
+            volts?: number;
         };
         JobChange: {
             battery: components["schemas"]["Battery"];
@@ -3872,14 +3872,14 @@ export interface components {
         };
         Tested: {
             /** Format: double */
-            battery_c: number | null;
+            battery_c?: number;
             /** Format: double */
-            cca: number;
-            on: string;
+            cca?: number;
+            on?: string;
             /** Format: double */
-            rest_volts: number;
-            standard: string;
-            verdict: string;
+            rest_volts?: number;
+            standard?: string;
+            verdict?: string;
         };
         Tester: {
             /** @description the only other it was compared with: which of the two is off nobody can tell */

@@ -32,7 +32,7 @@ export function ItemForm({
     width: i?.size_mm?.[1]?.toString() ?? "",
     height: i?.size_mm?.[2]?.toString() ?? "",
     made: i?.made ?? "",
-    rest_volts: was?.tested?.rest_volts ? String(was.tested.rest_volts) : "",
+    rest_volts: "",
   }));
   const [w, setW] = useState<Record<string, string>>(() => ({
     chemistry: i?.chemistry ?? "",
@@ -50,17 +50,24 @@ export function ItemForm({
     };
     const rating = Object.fromEntries(figures.flatMap(([f]) => (t[f]?.trim() ? [[f, number(t[f])]] : [])));
     const size = [t.length, t.width, t.height];
+    // What the form does not show stays as it was.
+    const { rating: rated, ...rest } = i ?? { rating: {} };
+    const kept: Record<string, unknown> = { ...rest };
+    const keptRating: Record<string, unknown> = { ...rated };
+    for (const [f] of figures) delete keptRating[f];
+    delete keptRating.standard;
+    for (const f of ["group", "size_mm", "made", "positive", "terminals", "hold_down", "vent"]) delete kept[f];
     return {
+      ...kept,
       tag: t.tag,
       chemistry: w.chemistry,
-      rating: { ...rating, ...(w.standard ? { standard: w.standard } : {}) },
+      rating: { ...keptRating, ...rating, ...(w.standard ? { standard: w.standard } : {}) },
       ...(t.group?.trim() ? { group: t.group } : {}),
       ...(size.some((s) => s?.trim()) ? { size_mm: size.map(number) } : {}),
       ...(t.made?.trim() ? { made: t.made.trim() } : {}),
       ...Object.fromEntries(["positive", "terminals", "hold_down", "vent"].flatMap((f) => (w[f] ? [[f, w[f]]] : []))),
-      ...(t.rest_volts?.trim()
-        ? { tested: { rest_volts: number(t.rest_volts), on: new Date().toISOString().slice(0, 10) } }
-        : {}),
+      // The day is the workshop's own to say.
+      ...(t.rest_volts?.trim() ? { tested: { rest_volts: number(t.rest_volts) } } : {}),
     };
   };
   const save = useMutation({
