@@ -108,7 +108,7 @@ func (b *builder) cablesOff() {
 	livePost, earthPost := b.posts()
 	if b.has(Sensor) {
 		b.add(Task{Code: "sensor_off", Do: words.Say("Sensor plug off"), Off: []string{Sensor},
-			Why:  words.Say("The sensor on the earthed {clamp} breaks when it is levered or twisted.", "clamp", name),
+			Why:  words.Say("The sensor on the earthed {clamp} breaks when it is levered or turned.", "clamp", name),
 			Draw: Draw{View: b.where(), Act: "off", On: Sensor}})
 	}
 	why := "The {post} post. With earth off, a spanner on the body cannot spark. {Off} Tie it aside."
@@ -259,7 +259,7 @@ func (b *builder) cablesOn() {
 	b.add(Task{Code: "turn", Do: words.Say("Try to turn each by hand"),
 		Why:   words.Say("None may move, on either side. One that does is not tight, or not down."),
 		After: []string{"earthed_on"},
-		Draw:  Draw{View: b.where(), Act: "twist", On: Live}})
+		Draw:  Draw{View: b.where(), Act: "turn", On: Live}})
 	if b.Site.KeepAlive != NoKeepAlive {
 		b.add(Task{Code: "keep_alive_off", Do: words.Say("Keep-alive off, last"), Back: []string{KeepAlive},
 			After: []string{"earthed_on"}, Why: words.Say("Only now: both sides are tight."),

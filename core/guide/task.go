@@ -71,7 +71,7 @@ type Task struct {
 // Draw is what a step's picture shows besides what has been done before.
 type Draw struct {
 	View string   `json:"view" enum:"battery,bench,pair,hands,vehicle,supply,cable,tray,cells,compare,vents,dash,old,waste"`
-	Act  string   `json:"act,omitempty" enum:"off,on,wipe,scrape,soda,dip,rinse,brush,spray,grease,lift,lower,fill,mark,tighten,twist,measure,look,tie,open,close,move,charge"`
+	Act  string   `json:"act,omitempty" enum:"off,on,wipe,scrape,soda,dip,rinse,brush,spray,grease,lift,lower,fill,mark,tighten,turn,measure,look,tie,open,close,move,charge"`
 	On   string   `json:"on,omitempty" doc:"the part it is done to"`
 	Gone []string `json:"gone" doc:"parts that are off before it"`
 	Aids []string `json:"aids" doc:"aids that are on before it"`

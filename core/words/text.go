@@ -19,19 +19,19 @@ const (
 	Fahrenheit Scale = "F"
 )
 
-// Twist is what a torque is counted in.
-type Twist string
+// TorqueUnit is what a torque is counted in.
+type TorqueUnit string
 
 // The units of torque.
 const (
-	NewtonMetres Twist = "Nm"
-	InchPounds   Twist = "inlb"
+	NewtonMetres TorqueUnit = "Nm"
+	InchPounds   TorqueUnit = "inlb"
 )
 
 // Voice is how somebody wants figures said. The zero voice speaks in °C and N·m.
 type Voice struct {
 	Temperature Scale
-	Torque      Twist
+	Torque      TorqueUnit
 }
 
 // Text is something to say: a sentence with named places, {volts}, and what goes

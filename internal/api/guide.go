@@ -89,7 +89,7 @@ func mayGo(c store.Closing, lead bool) error {
 }
 
 // hands puts on a sheet what was done by guides.
-func (s *server) hands(ctx context.Context, j store.Job, out *jobSheet) error {
+func (s *server) hands(ctx context.Context, j store.Job, log []store.StoredReading, out *jobSheet) error {
 	out.Off, out.Guides, out.Follows = []guide.Part{}, []guideLine{}, j.Follows
 	ws := who(ctx).WorkshopID
 	var err error
@@ -105,14 +105,18 @@ func (s *server) hands(ctx context.Context, j store.Job, out *jobSheet) error {
 	if err != nil {
 		return answer(err)
 	}
+	if !slices.ContainsFunc(runs, func(r store.GuideRun) bool { return r.EndedAt == nil }) {
+		return nil
+	}
+	events, err := s.Store.GuideEvents(ctx, ws, j.ID)
+	if err != nil {
+		return answer(err)
+	}
 	for _, r := range runs {
 		if r.EndedAt != nil {
 			continue
 		}
-		g, err := s.guideOf(ctx, j.ID, r.What)
-		if err != nil {
-			return err
-		}
+		g := s.makeGuide(j, log, runs, events, r.What)
 		line := guideLine{What: r.What, Done: len(g.progress.Done), Of: len(g.Steps)}
 		if now, ok := g.Guide.Step(g.progress.Now); ok {
 			line.Do = now.Do
@@ -182,6 +186,11 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 	if err != nil {
 		return nil, answer(err)
 	}
+	return s.makeGuide(j, log, runs, events, what), nil
+}
+
+// makeGuide makes the guide of a job from all that is known of it.
+func (s *server) makeGuide(j store.Job, log []store.StoredReading, runs []store.GuideRun, events []store.GuideEvent, what string) *guideBody {
 	var run *store.GuideRun
 	for i := range runs {
 		if runs[i].What == what && (runs[i].EndedAt == nil || i == len(runs)-1 || run == nil || run.EndedAt != nil) {
@@ -206,7 +215,7 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 		g.progress = g.After(nil)
 	}
 	g.Now = g.progress.Now
-	return &g, nil
+	return &g
 }
 
 // guideAt makes a guide as it stood at a time: by what had been read until then.
@@ -389,7 +398,7 @@ func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBo
 	}
 	b := in.Body
 	if g.Run == nil {
-		return nil, huma.Error404NotFound("This guide is not begun yet.")
+		return nil, huma.Error404NotFound("This guide is not begun yet. Begin it with what is said of the vehicle.")
 	}
 	// A repeat is answered as the first time was.
 	if slices.ContainsFunc(g.events, func(e store.GuideEvent) bool { return e.ID == string(b.ID) && e.RunID == g.Run.ID }) {
@@ -402,7 +411,7 @@ func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBo
 	if b.Kind == guide.PutBack || b.Kind == guide.TookOff {
 		part, ok := guide.PartOf(b.Part)
 		if !ok {
-			return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no part that a guide takes off.", b.Part))
+			return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no part that a guide takes off. Say one of %s.", b.Part, partCodes()))
 		}
 		if e.Back = []string{part.Code}; b.Kind == guide.TookOff {
 			e.Off, e.Back = e.Back, nil
@@ -476,6 +485,14 @@ func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBo
 	}
 	after := g.After(append(eventsOf(g.events, g.Run.ID), e.Event))
 	return s.done(ctx, in, g, e, r, after.Now == "")
+}
+
+func partCodes() string {
+	var all []string
+	for _, p := range guide.Parts() {
+		all = append(all, p.Code)
+	}
+	return strings.Join(all, ", ")
 }
 
 func quoted(t words.Text) string { return "“" + t.String() + "”" }

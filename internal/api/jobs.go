@@ -65,7 +65,7 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 		out.InEffect = append(out.InEffect, r.ID)
 	}
 	out.Plus, out.Minus = guide.Posts(j.Vehicle.Earth)
-	if err := s.hands(ctx, j, &out); err != nil {
+	if err := s.hands(ctx, j, log, &out); err != nil {
 		return nil, err
 	}
 	if rest != nil {

@@ -360,5 +360,5 @@ func (s *server) caseOf(j store.Job, log []store.StoredReading) reading.Case {
 }
 
 func voice(p store.Person) words.Voice {
-	return words.Voice{Temperature: words.Scale(p.Temperature), Torque: words.Twist(p.Torque)}
+	return words.Voice{Temperature: words.Scale(p.Temperature), Torque: words.TorqueUnit(p.Torque)}
 }

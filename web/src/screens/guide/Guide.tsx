@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Guide as GuideBody, GuideStep, Part } from "../../lib/api";
 import { useKeys } from "../../lib/keys";
@@ -15,7 +15,7 @@ import { Levels } from "./Levels";
 import { Picture } from "./picture/Picture";
 import { Proof } from "./Proof";
 import { Setup } from "./Setup";
-import { Shelf } from "./Shelf";
+import { WhatIsOff } from "./WhatIsOff";
 import { Steps } from "./Steps";
 import { useGuide, type What } from "./useGuide";
 
@@ -73,27 +73,19 @@ function Guided({ job, what }: { job: string; what: What }) {
     setSeen(undefined);
     g.event({ kind: "ticked", step: s.code, ...more }, s.do);
   };
-  useKeys(
-    useCallback(
-      (key, event) => {
-        if (!running || asking) return;
-        const button = (event.target as HTMLElement | null)?.closest("button, a");
-        if (key === " " && (!button || button.hasAttribute("data-done"))) {
-          event.preventDefault(); // it would press the button once more, or scroll
-          if (!event.repeat && step && plain) tick(step);
-        } else if (key === "ArrowDown" || key === "ArrowRight")
-          setSeen(steps[Math.min(at + 1, steps.length - 1)]?.code);
-        else if (key === "ArrowUp" || key === "ArrowLeft") setSeen(steps[Math.max(at - 1, 0)]?.code);
-        else if (key === "Backspace") {
-          const last = [...(guide?.done ?? [])].sort((a, b) => a.at.localeCompare(b.at)).at(-1);
-          if (last) g.event({ kind: "unticked", step: last.step }, "taken back");
-        }
-      },
-      // The state of this moment counts.
-      // eslint-disable-next-line react-hooks/exhaustive-deps
-      [running, asking, step?.code, plain, at, guide],
-    ),
-  );
+  useKeys((key, event) => {
+    if (!running || asking) return;
+    const button = (event.target as HTMLElement | null)?.closest("button, a");
+    if (key === " " && (!button || button.hasAttribute("data-done"))) {
+      event.preventDefault(); // it would press the button once more, or scroll
+      if (!event.repeat && step && plain) tick(step);
+    } else if (key === "ArrowDown" || key === "ArrowRight") setSeen(steps[Math.min(at + 1, steps.length - 1)]?.code);
+    else if (key === "ArrowUp" || key === "ArrowLeft") setSeen(steps[Math.max(at - 1, 0)]?.code);
+    else if (key === "Backspace") {
+      const last = [...(guide?.done ?? [])].sort((a, b) => a.at.localeCompare(b.at)).at(-1);
+      if (last) g.event({ kind: "unticked", step: last.step }, "taken back");
+    }
+  });
   if (query.error && !guide) return <Failure error={query.error} retry={() => void query.refetch()} />;
   if (!guide) return <Loading what="the guide" />;
 
@@ -145,7 +137,7 @@ function Guided({ job, what }: { job: string; what: What }) {
         </div>
         {guide.open.length > 0 && (
           <div className="mt-6 max-w-[620px]">
-            <Shelf
+            <WhatIsOff
               open={guide.open}
               coming={[]}
               vehicle={offOf(guide)}
@@ -316,7 +308,7 @@ function Guided({ job, what }: { job: string; what: What }) {
   const picture = enters.length > 0 ? <Proof guide={guide} job={job} enter={enters} /> : null;
   const list = step.enter?.includes("fit") || (step.enter?.includes("levels") && !mine);
   const shelf = (
-    <Shelf
+    <WhatIsOff
       open={guide.open}
       coming={mine ? [] : coming}
       vehicle={offOf(guide)}
@@ -468,7 +460,7 @@ function Finished({
           )}
         </div>
       </div>
-      <Shelf open={guide.open} coming={[]} vehicle={offOf(guide)} onBack={guide.closed ? undefined : onBack} />
+      <WhatIsOff open={guide.open} coming={[]} vehicle={offOf(guide)} onBack={guide.closed ? undefined : onBack} />
     </div>
   );
 }

@@ -56,7 +56,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
           )}
         </g>
       );
-    case "twist":
+    case "turn":
       return (
         <g>
           {(["earthed", "live"] as const).map((r) => {

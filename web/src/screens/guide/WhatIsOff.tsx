@@ -44,7 +44,7 @@ const drawn: Record<string, React.ReactNode> = {
 };
 
 /** What is off the vehicle, or on it as an aid: it lies here until it is put back. */
-export function Shelf({
+export function WhatIsOff({
   open,
   coming,
   vehicle,
