@@ -19,3 +19,25 @@ export function Arrow({
     </g>
   );
 }
+
+/** An arrow straight up or down between two heights. */
+export const Upright = ({
+  x,
+  low,
+  high,
+  up,
+  colour,
+}: {
+  x: number;
+  low: number;
+  high: number;
+  up: boolean;
+  colour?: string;
+}) => (
+  <Arrow
+    d={up ? `M${x} ${low}V${high}` : `M${x} ${high}V${low}`}
+    at={[x, up ? high : low]}
+    turn={up ? -90 : 90}
+    {...(colour ? { colour } : {})}
+  />
+);

@@ -1,9 +1,7 @@
-import { Arrow } from "./Arrow";
+import { Arrow, Upright } from "./Arrow";
 import { BatteryFigure, handAt, postAt, Way, type Role, type Stand } from "./Battery";
-import { ASIDE, CARD, HUSH, INK, LIVE, LINE, SOFT, STOP, word } from "./ink";
+import { ASIDE, CARD, HUSH, INK, LINE, LIVE, SOFT, STOP, edge, word } from "./ink";
 import { Brush, Can, Cloth, Cup, Fizz, Hand, Meter, Scraper, Spanner } from "./Tools";
-
-const edge = { stroke: INK, strokeWidth: 2.2, strokeLinejoin: "round" } as const;
 
 /** What is done at the battery: the tool where it goes, and the way it moves. */
 export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string; volts: string }) {
@@ -17,11 +15,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
       if (on === "hold_down")
         return (
           <g>
-            <Arrow
-              d={act === "off" ? "M200 150V96" : "M200 92V146"}
-              at={act === "off" ? [200, 96] : [200, 146]}
-              turn={act === "off" ? -90 : 90}
-            />
+            <Upright x={200} low={150} high={96} up={act === "off"} />
             <text x="214" y="112" {...word} fill={INK}>
               {act === "off" ? "up" : "down, snug"}
             </text>
@@ -30,11 +24,7 @@ export function Doing({ s, act, on, volts }: { s: Stand; act: string; on: string
       if (on === "sensor")
         return (
           <g>
-            <Arrow
-              d={act === "off" ? `M${x} ${y - 56}V${y - 88}` : `M${x} ${y - 92}V${y - 56}`}
-              at={act === "off" ? [x, y - 88] : [x, y - 56]}
-              turn={act === "off" ? -90 : 90}
-            />
+            <Upright x={x} low={y - 56} high={y - 88} up={act === "off"} />
             <text x={x + 16} y={y - 70} {...word} fill={INK}>
               {act === "off" ? "plug off" : "plug on"}
             </text>
@@ -214,7 +204,7 @@ export function Moving({ s, lower, tray, handle }: { s: Stand; lower: boolean; t
         <BatteryFigure s={s} />
         {handle && <path d="M160 146C160 96 240 96 240 146" fill="none" stroke={INK} strokeWidth="6" />}
       </g>
-      <Arrow d={lower ? "M376 120V214" : "M376 214V120"} at={lower ? [376, 214] : [376, 120]} turn={lower ? 90 : -90} />
+      <Upright x={376} low={214} high={120} up={!lower} />
       <g transform="translate(200 24)">
         <rect x="-46" y="-11" width="92" height="22" rx="11" fill={CARD} stroke={ASIDE} strokeWidth="2" />
         <ellipse rx="12" ry="6" fill={ASIDE} />
@@ -272,11 +262,7 @@ export function Two({
           <path d={d} stroke={INK} strokeWidth="13" />
           <path d={d} stroke={LIVE} strokeWidth="8.500" />
         </g>
-        <Arrow
-          d={act === "off" ? "M196 116V62" : "M196 58V112"}
-          at={act === "off" ? [196, 62] : [196, 112]}
-          turn={act === "off" ? -90 : 90}
-        />
+        <Upright x={196} low={116} high={62} up={act === "off"} />
         <text x="212" y="72" {...word} fill={INK}>
           link
         </text>

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Arrow } from "./Arrow";
-import { ASIDE, CARD, HUSH, INK, IRON, LIVE, LINE, word } from "./ink";
+import { ASIDE, CARD, HUSH, INK, IRON, LINE, LIVE, edge, word } from "./ink";
 
 export type Side = "left" | "right";
 export type Role = "live" | "earthed";
@@ -24,7 +24,6 @@ export type Stand = {
   keepAlive: boolean;
 };
 
-const edge = { stroke: INK, strokeWidth: 2.2, strokeLinejoin: "round" } as const;
 const colour = (role: Role) => (role === "live" ? LIVE : IRON);
 
 /** Where a post stands, and to which side its cable goes. */

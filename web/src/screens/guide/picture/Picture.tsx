@@ -2,7 +2,11 @@ import type { Guide, GuideStep } from "../../../lib/api";
 import { Doing, Moving, Two } from "./AtBattery";
 import { BatteryFigure, type Role, type Stand } from "./Battery";
 import { SOFT, word } from "./ink";
-import { CableEnd, Cells, Compare, Dash, Hands, Old, OnCharger, Supply, Tray, Vehicle, Vents, Waste } from "./Others";
+import { CableEnd } from "./Cables";
+import { Compare, Old, OnCharger, Vents } from "./Compare";
+import { Hands, Waste } from "./Hands";
+import { Cells, Tray } from "./Tray";
+import { Dash, Supply, Vehicle } from "./Vehicle";
 
 /** How the battery of a guide stands before a step. */
 function standOf(guide: Guide, step: GuideStep): Stand {

@@ -1,9 +1,7 @@
-import { CARD, HUSH, INK, LIVE, SOFT } from "./ink";
+import { CARD, HUSH, INK, LIVE, SOFT, edge } from "./ink";
 
 type At = { x: number; y: number; turn?: number };
 const put = ({ x, y, turn = 0 }: At) => `translate(${x} ${y}) rotate(${turn})`;
-const edge = { stroke: INK, strokeWidth: 2, strokeLinejoin: "round" } as const;
-
 /** A ring spanner, its head at the place given. */
 export const Spanner = (at: At) => (
   <g transform={put(at)}>

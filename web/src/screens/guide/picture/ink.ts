@@ -11,3 +11,6 @@ export const STOP = "var(--oxide)";
 
 /** Words in a picture are this high at least, in its own units: 400 are as wide as a phone. */
 export const word = { fontSize: 16, fontWeight: 640 } as const;
+
+/** The edge of what is drawn. */
+export const edge = { stroke: INK, strokeWidth: 2.3, strokeLinejoin: "round", strokeLinecap: "round" } as const;
