@@ -33,9 +33,11 @@ func (s *Store) Touched(ctx context.Context, workshopID string, since time.Time)
 	return out, rows.Err()
 }
 
-// touch notes that something of a job changes now.
+// touch notes that something of a job changes now. The time always grows: a row written
+// with what it held already is not written at all, and whoever waited for it would go on
+// with what they had read before.
 func (s *Store) touch(ctx context.Context, tx *sql.Tx, workshopID, jobID string) error {
-	_, err := tx.ExecContext(ctx, `UPDATE job SET touched_at = ? WHERE workshop_id = ? AND id = ?`, s.now(),
+	_, err := tx.ExecContext(ctx, `UPDATE job SET touched_at = GREATEST(?, touched_at + INTERVAL 1 MICROSECOND) WHERE workshop_id = ? AND id = ?`, s.now(),
 		workshopID, jobID)
 	return err
 }
