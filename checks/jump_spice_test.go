@@ -93,13 +93,19 @@ func TestJumpCircuitsAgainstSpice(t *testing.T) {
 		{"a pair gives", &pair, 95, 0, revved, 0, leads(35, 3, 0.5), big, 20, -10, 0, 12, 1.2e-3, diesel, -10, 0},
 		{"a pair takes", &pair, 95, 0, revved, 0, leads(35, 3, 0.5), pair, 15, -5, 0, 12, 1.2e-3, diesel, -5, 2},
 		{"a pack", &packed, 100, 15, jump.Maker{}, 0, leads(16, 0.6, 0.5), car, 20, 5, 0, 8, 2.2e-3, petrol, 5, 0},
-		{"a small pack on a diesel", &packed, 100, 5, jump.Maker{}, 0, leads(16, 0.6, 0.5), big, 40, 5, 0, 12, 1.2e-3, diesel, 10, 0},
+		{"a small pack on a diesel", &packed, 100, 5, jump.Maker{}, 0, leads(16, 0.6, 0.5), big, 40, 5, 0, 12, 1.2e-3,
+			diesel, 10, 0},
 		{"boost alone", nil, 0, 0, jump.Boost(150, 15), 0, leads(16, 1.5, 1), car, 35, 5, 0, 8, 2.2e-3, petrol, 5, 0},
-		{"boost after three minutes", nil, 0, 0, jump.Boost(100, 15), 0, leads(16, 1.5, 1), car, 25, 5, 0, 8, 2.2e-3, petrol, 5, 3},
-		{"an old donor", &old, 85, 5, revved, 0, leads(25, 3, 1), small, 20, 5, 0, 3, 2.5e-3, engine.Make{Fuel: "petrol", Litres: 0.5, Volts: 12}, 5, 0},
-		{"its own, nothing joined", nil, 0, 0, jump.Maker{Volts: 14, Amps: 1, Ohms: 0.01}, 0, apart, car, 80, 10, 0, 8, 2.2e-3, petrol, 10, 0},
-		{"six volts", &six, 90, 10, jump.Maker{}, 0, leads(35, 2, 0.5), six, 40, 10, 0, 4, 0.8e-3, engine.Make{Fuel: "petrol", Litres: 1.2, Volts: 6}, 10, 0},
-		{"twenty-four volts", &row, 90, 0, jump.Alternator(80, 1500, 10, 28.4), 0, leads(35, 4, 0.5), row, 25, 0, 0, 8, 2.4e-3, engine.Make{Fuel: "diesel", Litres: 7, Volts: 24}, 0, 4},
+		{"boost after three minutes", nil, 0, 0, jump.Boost(100, 15), 0, leads(16, 1.5, 1), car, 25, 5, 0, 8, 2.2e-3,
+			petrol, 5, 3},
+		{"an old donor", &old, 85, 5, revved, 0, leads(25, 3, 1), small, 20, 5, 0, 3, 2.5e-3,
+			engine.Make{Fuel: "petrol", Litres: 0.5, Volts: 12}, 5, 0},
+		{"its own, nothing joined", nil, 0, 0, jump.Maker{Volts: 14, Amps: 1, Ohms: 0.01}, 0, apart, car, 80, 10, 0, 8,
+			2.2e-3, petrol, 10, 0},
+		{"six volts", &six, 90, 10, jump.Maker{}, 0, leads(35, 2, 0.5), six, 40, 10, 0, 4, 0.8e-3,
+			engine.Make{Fuel: "petrol", Litres: 1.2, Volts: 6}, 10, 0},
+		{"twenty-four volts", &row, 90, 0, jump.Alternator(80, 1500, 10, 28.4), 0, leads(35, 4, 0.5), row, 25, 0, 0, 8,
+			2.4e-3, engine.Make{Fuel: "diesel", Litres: 7, Volts: 24}, 0, 4},
 		{"a frosty morning", &mat, 95, -10, revved, 0, leads(25, 3, 1), car, 60, -15, 0, 8, 2.2e-3, petrol, -15, 0},
 		{"warm, half charged", &car, 95, 20, idle, 0, leads(10, 2.5, 1), car, 50, 20, 0, 8, 2.2e-3, petrol, 20, 1},
 	} {
@@ -136,7 +142,8 @@ func (c joint) check(t *testing.T) {
 			name      string
 		}{
 			{"donor volts", m.GiverVolts, m.GiverVolts, "md"}, {"volts at the clamps", m.FlatVolts, m.FlatVolts, "mf"},
-			{"amps in the leads", m.LeadAmps, size, "ml"}, {"amps of the starter", m.StarterAmps, size, "ms"}, {"turns", m.RPM, max(m.RPM, 20), "mn"},
+			{"amps in the leads", m.LeadAmps, size, "ml"}, {"amps of the starter", m.StarterAmps, size, "ms"}, {"turns",
+				m.RPM, max(m.RPM, 20), "mn"},
 		} {
 			if math.IsInf(c.leads, 1) && (x.name == "md" || x.name == "ml") {
 				continue
@@ -215,7 +222,8 @@ func (c joint) netlist(s engine.Starter, pull float64, ends []float64) string {
 	}
 	list = strings.NewReplacer("{batteries}", strings.TrimSpace(parts.String()), "{points}", points.String()).Replace(list)
 	return filled(list, map[string]float64{
-		"most": c.maker.Amps, "set": c.maker.Volts, "yields": c.maker.Ohms, "own": c.own, "leads": min(c.leads, 1e9), "pull": pull, "pulled": pull + 0.002,
+		"most": c.maker.Amps, "set": c.maker.Volts, "yields": c.maker.Ohms, "own": c.own, "leads": min(c.leads,
+			1e9), "pull": pull, "pulled": pull + 0.002,
 		"load": c.load, "back": s.Back, "path": c.path, "windings": s.Ohms, "drag": s.Amps * engine.Need(c.oilC), "dry": s.Drag(0, 27) / s.Amps,
 		"full": s.RPM, "spin": s.Spin, "stop": pull + 3.1, "joined": 0.0005, "longest": 0.02 + c.minutes*0.05,
 	})

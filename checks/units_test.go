@@ -44,7 +44,8 @@ func TestConversionsAgainstUnits(t *testing.T) {
 	// How tight a terminal is made: 10 to 11 N·m are 89 to 100 in·lb, about 15 N·m 11 ft·lb.
 	// Common practice, no source.
 	top, _ := guide.Torque("top")
-	if low, high := units(t, "89 in lbf", "N m"), units(t, "100 in lbf", "N m"); math.Abs(top.Low.Value-low) > 0.1 || math.Abs(top.High.Value-high) > 0.1 {
+	if low, high := units(t, "89 in lbf", "N m"), units(t, "100 in lbf",
+		"N m"); math.Abs(top.Low.Value-low) > 0.1 || math.Abs(top.High.Value-high) > 0.1 {
 		t.Errorf("top posts: %g to %g N·m, in·lb by units %.2f to %.2f", top.Low.Value, top.High.Value, low, high)
 	}
 	side, _ := guide.Torque("side")
@@ -79,7 +80,8 @@ func TestLeadsAgainstUnits(t *testing.T) {
 			if math.Abs(l.Ohms()-all) > 1e-9 {
 				t.Errorf("there and back %g Ω, units %g", l.Ohms(), all)
 			}
-			rise := units(t, fmt.Sprintf("(250 A)^2 * %.12g ohm * 10 s / (3.45 J/cm^3/K * %g m * %g mm^2)", l.Each(), metres, mm2), "K")
+			rise := units(t, fmt.Sprintf("(250 A)^2 * %.12g ohm * 10 s / (3.45 J/cm^3/K * %g m * %g mm^2)", l.Each(),
+				metres, mm2), "K")
 			if math.Abs(l.Rise(250)/rise-1) > 1e-6 {
 				t.Errorf("it warms by %g °C, units %g", l.Rise(250), rise)
 			}

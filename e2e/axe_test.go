@@ -108,19 +108,23 @@ func TestAccessibility(t *testing.T) {
 			b.do(chromedp.Navigate(theatre.URL+"/bank"), reads("Waiting, best order"), reads("Full"))
 		}},
 		{"a charge on the bank", func(b *tab) {
-			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "K-0123")]//button`), reads("charges like a sound battery"), click("some"))
+			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "K-0123")]//button`),
+				reads("charges like a sound battery"), click("some"))
 		}},
 		{"a charge that is planned", func(b *tab) {
-			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "free")]//button`), reads("On, in order"))
+			b.do(chromedp.Navigate(theatre.URL+"/bank"), press(`//*[@data-charger][contains(., "free")]//button`),
+				reads("On, in order"))
 		}},
 		{"a charger", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/bank?edit=new"), reads("A new charger")) }},
 		{"a call for a jump start", func(b *tab) {
 			b.call()
-			b.do(click("More: clamps"), reads("Maker says: on the post"), reads("Clamps on, in this order"), click("Other orders"), reads("not here."))
+			b.do(click("More: clamps"), reads("Maker says: on the post"), reads("Clamps on, in this order"),
+				click("Other orders"), reads("not here."))
 		}},
 		{"a jump start planned", func(b *tab) {
 			b.call()
-			b.do(click("Diesel"), click("3 l"), click("Nothing at all"), click("A car"), click("Fold what was told"), reads("Smallest change that would do"))
+			b.do(click("Diesel"), click("3 l"), click("Nothing at all"), click("A car"), click("Fold what was told"),
+				reads("Smallest change that would do"))
 		}},
 		{"a jump start refused", func(b *tab) {
 			b.call()
@@ -132,7 +136,8 @@ func TestAccessibility(t *testing.T) {
 		}},
 		{"a step of a guide", func(b *tab) {
 			id := b.newJob(mower())
-			b.post("/api/jobs/"+id+"/guides/clean", map[string]any{"id": newID(), "site": map[string]any{"on": []string{"panel", "vent_tube", "elbow"}}})
+			b.post("/api/jobs/"+id+"/guides/clean", map[string]any{"id": newID(),
+				"site": map[string]any{"on": []string{"panel", "vent_tube", "elbow"}}})
 			b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("Gloves, goggles"))
 			b.ticks("Live lug off second")
 		}},
@@ -185,7 +190,8 @@ func TestAccessibility(t *testing.T) {
 			)
 		}},
 		{"a moment's menu", func(b *tab) {
-			b.do(chromedp.Navigate(theatre.URL+"/?wait=clock"), press(`//main//li//button[contains(@aria-label, "done, later")]`), reads("In 10 min"))
+			b.do(chromedp.Navigate(theatre.URL+"/?wait=clock"),
+				press(`//main//li//button[contains(@aria-label, "done, later")]`), reads("In 10 min"))
 		}},
 		{"the keys", func(b *tab) {
 			b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"), typed("?"), reads("Go to the house rules"))

@@ -14,7 +14,8 @@ import (
 // headline is the step that is shown large.
 func (b *tab) headline() (text string) {
 	b.t.Helper()
-	b.do(until(`document.querySelector("main h1") !== null`), chromedp.Evaluate(`document.querySelector("main h1")?.textContent ?? ""`, &text))
+	b.do(until(`document.querySelector("main h1") !== null`),
+		chromedp.Evaluate(`document.querySelector("main h1")?.textContent ?? ""`, &text))
 	return text
 }
 
@@ -45,8 +46,10 @@ func off(n int) chromedp.Action {
 
 func tractor() map[string]any {
 	job := mower()
-	job["vehicle"] = map[string]any{"class": "tractor", "name": "Farm tractor", "fuel": "petrol", "system_volts": 6, "earth": "positive"}
-	job["battery"] = map[string]any{"chemistry": "flooded", "terminals": "top", "rating": map[string]any{"cca": 420, "ah_20h": 70}}
+	job["vehicle"] = map[string]any{"class": "tractor", "name": "Farm tractor", "fuel": "petrol", "system_volts": 6,
+		"earth": "positive"}
+	job["battery"] = map[string]any{"chemistry": "flooded", "terminals": "top",
+		"rating": map[string]any{"cca": 420, "ah_20h": 70}}
 	return job
 }
 
@@ -56,7 +59,8 @@ func TestCorrodedTractor(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	id := b.newJob(tractor(), map[string]any{"kind": "inspection", "found": []string{"corrosion_live", "wet_lid"}},
 		map[string]any{"kind": "lid_leakage", "volts": 0.4})
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=clean"), click("Clean it, step by step"), reads("Clean it"), click("Felt washers"), click("Begin"), reads("Gloves, goggles"))
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=clean"), click("Clean it, step by step"), reads("Clean it"),
+		click("Felt washers"), click("Begin"), reads("Gloves, goggles"))
 	b.ticks("Earthed clamp off first")
 	b.do(reads("The + post."), reads("Rings and watch off"))
 	var drawn string
@@ -71,18 +75,21 @@ func TestCorrodedTractor(t *testing.T) {
 	b.ticks("Wet the crust")
 	b.do(off(5), reads("felt washers"))
 	passed := b.ticks("Read it again")
-	for _, want := range []string{"Caps tight, vents covered", "Soda water, wiped on", "Judge both cables", "Tray and hold-down too", "Live clamp on first", "Earthed clamp on last",
+	for _, want := range []string{"Caps tight, vents covered", "Soda water, wiped on", "Judge both cables",
+		"Tray and hold-down too", "Live clamp on first", "Earthed clamp on last",
 		"Try to turn each by hand", "Tidy up, then gloves off"} {
 		if !strings.Contains(strings.Join(passed, "|"), want) {
 			t.Errorf("%q was not asked for: %v", want, passed)
 		}
 	}
-	b.do(off(0), reads("0.40 V before"), press(`//button[@aria-label="Read: Lid leakage"]`), typed("0.02"), click("Save"), reads("0.40 before, 0.02 V now"),
+	b.do(off(0), reads("0.40 V before"), press(`//button[@aria-label="Read: Lid leakage"]`), typed("0.02"), click("Save"),
+		reads("0.40 before, 0.02 V now"),
 		chromedp.Reload(), reads("0.40 before, 0.02 V now"))
 	b.ticks("Clean")
 	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Cleaned: posts, clamps, lid, tray"))
 	// And once more, the lid alone.
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), click("Once more"), click("Lid only"), click("Begin"), reads("1 of 8"))
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), click("Once more"), click("Lid only"), click("Begin"),
+		reads("1 of 8"))
 }
 
 // A side-terminal battery is replaced with a keep-alive, begun on a phone and ended on the
@@ -92,19 +99,23 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	job := mower()
 	job["vehicle"] = map[string]any{"class": "car", "name": "School run", "fuel": "petrol", "made_year": 2020}
-	job["battery"] = map[string]any{"chemistry": "flooded_sealed", "terminals": "side", "rating": map[string]any{"cca": 600, "ah_20h": 60}}
+	job["battery"] = map[string]any{"chemistry": "flooded_sealed", "terminals": "side",
+		"rating": map[string]any{"cca": 600, "ah_20h": 60}}
 	id := b.newJob(job, map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
 	fresh, weak := "N"+newID()[24:], "W"+newID()[24:]
 	stock := func(tag string, cca int) map[string]any {
-		return map[string]any{"tag": tag, "chemistry": "flooded_sealed", "rating": map[string]any{"cca": cca, "ah_20h": 62}, "group": "75", "made": "2026-09",
+		return map[string]any{"tag": tag, "chemistry": "flooded_sealed", "rating": map[string]any{"cca": cca, "ah_20h": 62},
+			"group": "75", "made": "2026-09",
 			"tested": map[string]any{"rest_volts": 12.8}}
 	}
 	b.post("/api/stock", stock(weak, 500))
 	b.post("/api/stock", stock(fresh, 620))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), click("Replace it, step by step"), reads("What is on it?"), press(`//button[.="On the cables"]`), click("Begin"),
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), click("Replace it, step by step"),
+		reads("What is on it?"), press(`//button[.="On the cables"]`), click("Begin"),
 		reads("Cracked or leaking: soda"))
 	b.ticks("The new one: tested, charged")
-	b.do(reads(weak), reads("500 A SAE, and the maker asks for 600 A SAE"), press(`//button[@aria-pressed and contains(., "`+fresh+`")]`))
+	b.do(reads(weak), reads("500 A SAE, and the maker asks for 600 A SAE"),
+		press(`//button[@aria-pressed and contains(., "`+fresh+`")]`))
 	b.ticks("Live bolt off second")
 	b.do(reads("hood over it at once"), reads("keep-alive on"))
 
@@ -116,8 +127,10 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 	other.ticks("Live bolt on first")
 	other.do(reads("14 to 16 N·m"), reads("grease on the rubber"))
 	other.ticks("Label the old one")
-	other.do(off(0), click("Kept for the recycler"), reads("It is in"), click("Prove the new one"), reads(fresh), reads("The battery that stood here before"))
-	other.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Replaced: "+fresh+" stands in its place."), reads("goes to a licensed recycler"))
+	other.do(off(0), click("Kept for the recycler"), reads("It is in"), click("Prove the new one"), reads(fresh),
+		reads("The battery that stood here before"))
+	other.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Replaced: "+fresh+" stands in its place."),
+		reads("goes to a licensed recycler"))
 	var shelf string
 	other.do(chromedp.Navigate(theatre.URL+"/shelf"), reads(weak), chromedp.Text("main", &shelf, chromedp.ByQuery))
 	if strings.Contains(shelf, fresh) {
@@ -133,14 +146,17 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 	job["vehicle"] = map[string]any{"class": "hybrid", "name": "Taxi", "fuel": "petrol"}
 	job["battery"] = map[string]any{"chemistry": "agm", "rating": map[string]any{"cca": 325, "ah_20h": 45}}
 	id := b.newJob(job, looked, rested(12.9))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"), reads("Switched off, key far away"))
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+		reads("Switched off, key far away"))
 	// By foot: the space bar ticks, Backspace takes it back.
-	b.do(typed(" "), reads("Read it as it is"), typed(" "), reads("Boot floor off"), typed(kb.Backspace), reads("Read it as it is"))
+	b.do(typed(" "), reads("Read it as it is"), typed(" "), reads("Boot floor off"), typed(kb.Backspace),
+		reads("Read it as it is"))
 	b.ticks("Hold-down and vent tube on")
 	b.do(reads("vent elbow"), click("Skip it"), reads("Live clamp on first"))
 	b.ticks("Done, but for what is off")
 	b.do(off(3), reads("vent elbow"))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Still off: "), reads("a lead can let it go with a reason"))
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Still off: "),
+		reads("a lead can let it go with a reason"))
 	var barred bool
 	b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`, &barred))
 	if !barred {
@@ -152,7 +168,8 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 	lead := beside(t, "Marit", "/jobs/"+id+"?at=decide")
 	lead.do(reads("or say why it goes without"), until(`[...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`))
 	// Put back after all.
-	b.do(press(`//a[.="Put it back"]`), press(`//button[starts-with(@aria-label, "vent elbow")]`), off(2), press(`//button[starts-with(@aria-label, "vent tube")]`),
+	b.do(press(`//a[.="Put it back"]`), press(`//button[starts-with(@aria-label, "vent elbow")]`), off(2),
+		press(`//button[starts-with(@aria-label, "vent tube")]`),
 		press(`//button[starts-with(@aria-label, "hold-down")]`), off(0))
 	lead.do(until(`![...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`))
 }
@@ -162,7 +179,8 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 func TestGuideWithoutALine(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	id := b.newJob(mower())
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"), reads("Gloves, goggles"), offline(true), reads("No line to the server"))
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+		reads("Gloves, goggles"), offline(true), reads("No line to the server"))
 	b.ticks("Earthed lug off first")
 	b.ticks("Live lug off second")
 	b.do(off(2), reads("entries wait to be sent"))
@@ -175,7 +193,8 @@ func TestGuideWithoutALine(t *testing.T) {
 func TestGuideHoldsItsOrder(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	id := b.newJob(mower())
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"), reads("Gloves, goggles"),
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+		reads("Gloves, goggles"),
 		press(`//nav[@aria-label="Steps"]//button[contains(., "Live lug off second")]`), reads("Live lug off second"), press(`//main//button[@data-done]`), reads("First: “Earthed lug off first”"))
 	b.ticks("Wet the crust")
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), map[string]any{"kind": "inspection", "found": []string{"case_bulged"}}))
@@ -185,17 +204,22 @@ func TestGuideHoldsItsOrder(t *testing.T) {
 // fills types into a field of a form, in place of what stands there.
 func fills(label, value string) chromedp.Action {
 	field := `//label[starts-with(normalize-space(.), "` + label + `")]//input`
-	return chromedp.Tasks{chromedp.SendKeys(field, strings.Repeat(kb.Backspace, 12), chromedp.BySearch), chromedp.SendKeys(field, value, chromedp.BySearch)}
+	return chromedp.Tasks{chromedp.SendKeys(field, strings.Repeat(kb.Backspace, 12), chromedp.BySearch),
+		chromedp.SendKeys(field, value, chromedp.BySearch)}
 }
 
 // The shelf: one put there by hand, tested on a sheet of its own, and taken off.
 func TestShelf(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	tag := "S" + newID()[24:]
-	b.do(chromedp.Navigate(theatre.URL+"/shelf"), click("Put one on the shelf"), fills("Tag", tag), fills("Cranking amps", "many"), click("AGM"), click("On the shelf"),
-		reads("is not a number"), fills("Cranking amps", "760"), fills("Group", "L3"), fills("Made", "2026-08"), click("On the shelf"), reads(tag+" stands on the shelf"))
+	b.do(chromedp.Navigate(theatre.URL+"/shelf"), click("Put one on the shelf"), fills("Tag", tag),
+		fills("Cranking amps", "many"), click("AGM"), click("On the shelf"),
+		reads("is not a number"), fills("Cranking amps", "760"), fills("Group", "L3"), fills("Made",
+			"2026-08"), click("On the shelf"), reads(tag+" stands on the shelf"))
 	row := `//li[contains(., "` + tag + `")]`
-	b.do(reads("Test it first"), press(row+`//button[.="Test or charge it"]`), until(`location.pathname.startsWith("/jobs/")`), reads(tag), chromedp.Navigate(theatre.URL+"/shelf"), reads(tag))
-	b.do(chromedp.WaitVisible(row+`//a[.="Its sheet"]`, chromedp.BySearch), press(row+`//button[.="Change"]`), click("Sold or scrapped: off the shelf"), reads(tag+" is off the shelf"),
+	b.do(reads("Test it first"), press(row+`//button[.="Test or charge it"]`),
+		until(`location.pathname.startsWith("/jobs/")`), reads(tag), chromedp.Navigate(theatre.URL+"/shelf"), reads(tag))
+	b.do(chromedp.WaitVisible(row+`//a[.="Its sheet"]`, chromedp.BySearch), press(row+`//button[.="Change"]`),
+		click("Sold or scrapped: off the shelf"), reads(tag+" is off the shelf"),
 		until(`!document.querySelector("main ul").textContent.includes("`+tag+`")`))
 }

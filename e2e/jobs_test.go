@@ -270,5 +270,6 @@ func TestHandedOverSheet(t *testing.T) {
 		t.Errorf("in effect: %v", got)
 	}
 	lead.do(goTo("Arrive"), types("Customer", "Test garden"), click("Save the changes"), goneOn("Arrive"))
-	b.do(goTo("Rest volts"), reads("12.55"), click("Open it again"), click("Correct this one"), reads("Correcting Rest volts 12.55 V"))
+	b.do(goTo("Rest volts"), reads("12.55"), click("Open it again"), click("Correct this one"),
+		reads("Correcting Rest volts 12.55 V"))
 }

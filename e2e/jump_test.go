@@ -121,7 +121,8 @@ func TestPositiveEarthJump(t *testing.T) {
 	)
 	steps := func() string { return b.text(`#order ol`) }
 	on := steps()
-	for i, want := range []string{"Black clamp to the flat battery’s −, its live post", "Its other end to the donor’s −", "Red lead to the donor’s +", "red clamp"} {
+	for i, want := range []string{"Black clamp to the flat battery’s −, its live post", "Its other end to the donor’s −",
+		"Red lead to the donor’s +", "red clamp"} {
 		at := strings.Index(on, want)
 		if at < 0 {
 			t.Fatalf("step %d: no %q in %s", i+1, want, on)

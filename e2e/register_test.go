@@ -46,7 +46,8 @@ func TestABatterysLife(t *testing.T) {
 		}
 		must(t, theatre.Store.AddJob(ctx, lead.WorkshopID, j, rs))
 		if yearsAgo > 0 {
-			must(t, theatre.Store.CloseJob(ctx, lead.WorkshopID, store.Actor{ID: lead.ID}, j.ID, store.Closing{At: opened.Add(time.Hour)}))
+			must(t, theatre.Store.CloseJob(ctx, lead.WorkshopID, store.Actor{ID: lead.ID}, j.ID,
+				store.Closing{At: opened.Add(time.Hour)}))
 		}
 		return j.ID
 	}

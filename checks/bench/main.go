@@ -28,9 +28,11 @@ func main() {
 	for round := range *count {
 		fmt.Fprintf(os.Stderr, "round %d of %d\n", round+1, *count)
 		for _, c := range []struct{ pattern, time, pkg string }{
-			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {"Stepper|Isothermal", "0.3s", "./checks"},
+			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s",
+				"./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
-			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"}, {"Years", "0.3s", "./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"JumpStep", "1x", "./e2e"},
+			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"}, {"Years", "0.3s",
+				"./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"JumpStep", "1x", "./e2e"},
 		} {
 			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
 			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
@@ -230,8 +232,10 @@ A shop with thirty jobs in hand, over HTTP, after 60, 600 and 6000 jobs in all. 
 | What | 60 | 600 | 6000 | Ratio | |
 |---|---:|---:|---:|---:|---|
 `)
-	for _, r := range []struct{ name, what string }{{"sheet", "A sheet"}, {"floor", "The floor"}, {"search", "Ten closed jobs found by their customer"}, {"clock", "The clock"}, {"bank", "The bank"},
-		{"choices", "What a new job picks from"}, {"write", "A reading saved, answered with its sheet"}, {"open", "A job opened"}} {
+	for _, r := range []struct{ name, what string }{{"sheet", "A sheet"}, {"floor", "The floor"},
+		{"search", "Ten closed jobs found by their customer"}, {"clock", "The clock"}, {"bank", "The bank"},
+		{"choices", "What a new job picks from"}, {"write", "A reading saved, answered with its sheet"}, {"open",
+			"A job opened"}} {
 		at := func(jobs int) float64 { return got[fmt.Sprintf("Years/%s/%d", r.name, jobs)].ns }
 		ratio := at(6000) / at(60)
 		fmt.Fprintf(

@@ -31,7 +31,8 @@ func Scene(c reading.Case, labels bench.Labels, site guide.Site, begun bool, now
 // Warrants reports whether an assessment is a reason to replace the battery: without one
 // somebody has to give a reason of their own.
 func Warrants(a Assessment) bool {
-	return a.Verdict == Replace || a.Verdict == Weak || slices.ContainsFunc(a.Next, func(s Step) bool { return s.Test == "replace" })
+	return a.Verdict == Replace || a.Verdict == Weak || slices.ContainsFunc(a.Next,
+		func(s Step) bool { return s.Test == "replace" })
 }
 
 // NeedsOf gives what the vehicle of a case needs, as far as its present battery tells.

@@ -33,9 +33,11 @@ func TestSceneIsTheSheets(t *testing.T) {
 		t.Errorf("the hazard of a battery that is out: %+v", s.Hazards)
 	}
 	// Every hazard of the bench is one a guide knows.
-	for _, h := range []string{bench.HazardBulged, bench.HazardCracked, bench.HazardLeaking, bench.HazardFrozen, bench.HazardEye, bench.HazardDry, bench.HazardGas,
+	for _, h := range []string{bench.HazardBulged, bench.HazardCracked, bench.HazardLeaking, bench.HazardFrozen,
+		bench.HazardEye, bench.HazardDry, bench.HazardGas,
 		bench.HazardHot, bench.HazardIce} {
-		g := guide.Make(guide.Cleaning, guide.Scene{Vehicle: full.Vehicle, Battery: full.Battery, Rules: full.Rules, Hazards: []guide.Hazard{{Code: h}}})
+		g := guide.Make(guide.Cleaning, guide.Scene{Vehicle: full.Vehicle, Battery: full.Battery, Rules: full.Rules,
+			Hazards: []guide.Hazard{{Code: h}}})
 		if len(g.Steps) > 0 || g.Refusal.String() == ": put that right first." {
 			t.Errorf("%s: %q", h, g.Refusal)
 		}
@@ -50,11 +52,12 @@ func TestWarrants(t *testing.T) {
 		want bool
 	}{
 		"nothing read": {Car(), false},
-		"sound":        {Car(reading.Of("inspection", reading.Fields{"found": []string{"clean"}}), Rest(12.7), Load(10.4)), false},
-		"cracked":      {Car(reading.Of("inspection", reading.Fields{"found": []string{"case_cracked"}})), true},
-		"frozen":       {Car(reading.Of("inspection", reading.Fields{"found": []string{"frozen"}})), false},
-		"low":          {Car(Rest(12.1)), false},
-		"collapsed":    {Car(append(weak.Readings, Load(6), Load(6))...), true},
+		"sound": {Car(reading.Of("inspection", reading.Fields{"found": []string{"clean"}}), Rest(12.7), Load(10.4)),
+			false},
+		"cracked":   {Car(reading.Of("inspection", reading.Fields{"found": []string{"case_cracked"}})), true},
+		"frozen":    {Car(reading.Of("inspection", reading.Fields{"found": []string{"frozen"}})), false},
+		"low":       {Car(Rest(12.1)), false},
+		"collapsed": {Car(append(weak.Readings, Load(6), Load(6))...), true},
 	} {
 		if a := Assess(c.c, Labels); Warrants(a) != c.want {
 			t.Errorf("%s: %s, %v", name, a.Verdict, Warrants(a))

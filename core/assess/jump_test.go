@@ -124,7 +124,8 @@ func TestPlanJumpHazardsAndSchools(t *testing.T) {
 
 // Bad requests are told of, and a label without figures is no plan.
 func TestPlanJumpBadInput(t *testing.T) {
-	for request, say := range map[string]string{`{`: "broken JSON", `[]`: "an object is needed", `{}`: "source: is missing", `{"source": {"kind": "pack"}}`: "peak_amps",
+	for request, say := range map[string]string{`{`: "broken JSON", `[]`: "an object is needed", `{}`: "source: is missing",
+		`{"source": {"kind": "pack"}}`:                                    "peak_amps",
 		`{"flat": {"colour": 1}, "source": {"kind": "pack", "cca": 300}}`: "flat.colour"} {
 		if _, _, err := PlanJump(car(at(20)), readingtest.Labels, []byte(request), words.Voice{}); err == nil ||
 			!strings.Contains(err.Error(), say) {
@@ -152,11 +153,14 @@ func TestWhileItRuns(t *testing.T) {
 		c     reading.Case
 		first bool
 	}{
-		"started": {readingtest.Car(at(20), jumped(true)), true}, "failed": {readingtest.Car(at(20), jumped(false)), false}, "read since": {readingtest.Car(at(20), jumped(true), running), false},
-		"leaking": {readingtest.Car(at(20), inspected("leaking"), jumped(true)), false}, "hybrid": {hybrid, false}, "nothing": {car(), false},
+		"started": {readingtest.Car(at(20), jumped(true)), true}, "failed": {readingtest.Car(at(20), jumped(false)),
+			false}, "read since": {readingtest.Car(at(20), jumped(true), running), false},
+		"leaking": {readingtest.Car(at(20), inspected("leaking"), jumped(true)), false}, "hybrid": {hybrid,
+			false}, "nothing": {car(), false},
 	} {
 		a := Assess(c.c, readingtest.Labels)
-		if first := len(a.Next) > 0 && a.Next[0].Test == "charging" && strings.Contains(a.Next[0].Why.String(), "runs now"); first != c.first {
+		if first := len(a.Next) > 0 && a.Next[0].Test == "charging" && strings.Contains(a.Next[0].Why.String(),
+			"runs now"); first != c.first {
 			t.Errorf("%s: %v", name, fmt.Sprint(a.Next))
 		}
 		n := 0

@@ -25,10 +25,11 @@ type act struct {
 // acts by the test a step names, placed on the sheet. Minutes: common practice,
 // no source.
 var acts = placed(map[string]act{
-	"look":         {do: doLook, station: station.Look, minutes: 1},
-	"air":          {do: doAir, station: station.Clean, minutes: 60, cautions: []string{"hydrogen"}},
-	"cool":         {do: doCool, station: station.Clean, minutes: 240},
-	"thaw":         {do: doThaw, station: station.Clean, minutes: 480, cautions: []string{"frozen"}}, // it follows the shop by 6 to 8 hours
+	"look": {do: doLook, station: station.Look, minutes: 1},
+	"air":  {do: doAir, station: station.Clean, minutes: 60, cautions: []string{"hydrogen"}},
+	"cool": {do: doCool, station: station.Clean, minutes: 240},
+	"thaw": {do: doThaw, station: station.Clean, minutes: 480,
+		cautions: []string{"frozen"}}, // it follows the shop by 6 to 8 hours
 	"warm":         {do: doWarm, station: station.Strength, minutes: 480},
 	"water":        {do: doWater, station: station.Clean, minutes: 10, cautions: []string{"acid"}},
 	"say_rest":     {do: doSayRest, station: station.RestVoltage, minutes: 1},

@@ -29,10 +29,12 @@ func follow(j *Joined, volts, ohms, long, grow, most float64) (amps float64) {
 // within the second.
 func TestJoinedFollowsRun(t *testing.T) {
 	asked := 0
-	for name, b := range map[string]Battery{"sound": car(t, Flooded), "glass mat": car(t, AGM), "wreck": wreck(t), "dirty lid": car(t, Flooded).Leaking(40)} {
+	for name, b := range map[string]Battery{"sound": car(t, Flooded), "glass mat": car(t, AGM), "wreck": wreck(t),
+		"dirty lid": car(t, Flooded).Leaking(40)} {
 		for _, soc := range []float64{5, 40, 95} {
 			for _, temp := range []float64{-18, 0, 25} {
-				for _, c := range []struct{ volts, ohms float64 }{{0, 0.025}, {0, 0.08}, {0, 0.6}, {11.8, 0.02}, {14.4, 0.01}, {14.4, 0.1}, {40, 3}} {
+				for _, c := range []struct{ volts, ohms float64 }{{0, 0.025}, {0, 0.08}, {0, 0.6}, {11.8, 0.02},
+					{14.4, 0.01}, {14.4, 0.1}, {40, 3}} {
 					long, most := 10.0, 0.5
 					if c.volts > 0 || c.ohms > 0.1 {
 						long, most = 900, 30

@@ -417,7 +417,8 @@ func (b *Bench) acidAgainstVolts() {
 	}
 	b.tell(Finding{
 		Code: "charge.disagree", Level: Note, Readings: []int{b.Charge.Reading, b.Acid.Reading}, Rule: "charge.together",
-		Source: Practice, Text: words.Say(saysApartCharge, "volts", SpellCharge(volts), "acid", SpellCharge(acid)), Why: words.Say(why),
+		Source: Practice, Text: words.Say(saysApartCharge, "volts", SpellCharge(volts), "acid",
+			SpellCharge(acid)), Why: words.Say(why),
 	})
 }
 

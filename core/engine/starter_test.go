@@ -95,7 +95,8 @@ func TestStarterUsual(t *testing.T) {
 // How many cylinders a size has, from both sides of each limit, and what they do: fewer
 // make it harder to push over, and slower to fire.
 func TestCylinders(t *testing.T) {
-	for litres, want := range map[float64]int{0.45: 1, 0.46: 2, 0.9: 2, 0.91: 3, 1.2: 3, 1.21: 4, 2.6: 4, 2.61: 6, 4: 6, 4.01: 8} {
+	for litres, want := range map[float64]int{0.45: 1, 0.46: 2, 0.9: 2, 0.91: 3, 1.2: 3, 1.21: 4, 2.6: 4, 2.61: 6, 4: 6,
+		4.01: 8} {
 		if got := cylinders(litres); got != want {
 			t.Errorf("%g l: %d cylinders", litres, got)
 		}
@@ -109,7 +110,8 @@ func TestCylinders(t *testing.T) {
 		}
 		last = s.Break
 	}
-	if a, b := (Make{Fuel: "petrol", Volts: 12}).Starter(100), (Make{Fuel: "petrol", Volts: 12, Cylinders: 4}).Starter(100); a != b {
+	if a, b := (Make{Fuel: "petrol", Volts: 12}).Starter(100), (Make{Fuel: "petrol", Volts: 12,
+		Cylinders: 4}).Starter(100); a != b {
 		t.Error("without a size it is not a four")
 	}
 	// From both sides of what counts as small.
@@ -125,7 +127,8 @@ func TestCylinders(t *testing.T) {
 // rest has to overcome its compression; the amps answer to volts as the derivative says;
 // many small steps end where one large one does.
 func TestTurn(t *testing.T) {
-	for _, m := range []Make{{Fuel: "petrol", Litres: 0.4, Volts: 12}, {Fuel: "diesel", Litres: 2.2, Volts: 12}, {Fuel: "petrol", Litres: 2, Volts: 6}, {Fuel: "diesel", Litres: 8, Volts: 24}} {
+	for _, m := range []Make{{Fuel: "petrol", Litres: 0.4, Volts: 12}, {Fuel: "diesel", Litres: 2.2, Volts: 12},
+		{Fuel: "petrol", Litres: 2, Volts: 6}, {Fuel: "diesel", Litres: 8, Volts: 24}} {
 		e, _ := BySize(m)
 		s := m.Starter(e.Amps.Best)
 		k := m.Volts / 12

@@ -16,7 +16,8 @@ func BenchmarkRankTwoHundred(b *testing.B) {
 	r.ColdestC = &cold
 	for i := range r.Stock {
 		cca, ah := float64(400+20*(i%20)), float64(40+2*(i%20))
-		r.Stock[i] = Item{Tag: fmt.Sprintf("S-%03d", i), Chemistry: "flooded_sealed", Group: "L2", Made: "2026-08", Tested: &Tested{RestVolts: 12.7}}
+		r.Stock[i] = Item{Tag: fmt.Sprintf("S-%03d", i), Chemistry: "flooded_sealed", Group: "L2", Made: "2026-08",
+			Tested: &Tested{RestVolts: 12.7}}
 		r.Stock[i].Rating.CCA, r.Stock[i].Rating.Ah20h = &cca, &ah
 	}
 	r.Rank(readingtest.Labels, words.Voice{}) // labels are worked out once

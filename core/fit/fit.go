@@ -89,7 +89,8 @@ func like(items []Item, of int) int {
 }
 
 func (l *looked) rank() Ranked {
-	out := Ranked{Tag: l.s.Tag, About: l.s.about(), Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s), Lines: []Ruled{}}
+	out := Ranked{Tag: l.s.Tag, About: l.s.about(), Fits: true, ChargeFirst: l.st.charge(), TestFirst: l.st.test(l.s),
+		Lines: []Ruled{}}
 	for _, rule := range lines {
 		line := rule(l)
 		if line == nil {
@@ -151,12 +152,16 @@ var reasons = []struct {
 	say string
 }{
 	{func(a, b order) int { return cmp.Compare(a.unsure, b.unsure) }, "{tag} first: nothing about it has to be guessed."},
-	{func(a, b order) int { return cmp.Compare(a.other, b.other) }, "{tag} first: its build is the one the vehicle was made for."},
+	{func(a, b order) int { return cmp.Compare(a.other, b.other) },
+		"{tag} first: its build is the one the vehicle was made for."},
 	{func(a, b order) int { return cmp.Compare(a.spacer, b.spacer) }, "{tag} first: it fills the tray without a spacer."},
 	{func(a, b order) int { return cmp.Compare(a.work, b.work) }, "{tag} first: it is {ready}, the others want work before."},
-	{func(a, b order) int { return cmp.Compare(a.excess, b.excess) }, "{tag} first: as strong as was asked for; more amps cost more and turn nothing faster."},
-	{func(a, b order) int { return cmp.Compare(a.months, b.months) }, "{tag} first: of those that are alike it has stood longest."},
-	{func(a, b order) int { return cmp.Compare(a.amps, b.amps) }, "{tag} first: of those that are alike it is nearest to what was asked for."},
+	{func(a, b order) int { return cmp.Compare(a.excess, b.excess) },
+		"{tag} first: as strong as was asked for; more amps cost more and turn nothing faster."},
+	{func(a, b order) int { return cmp.Compare(a.months, b.months) },
+		"{tag} first: of those that are alike it has stood longest."},
+	{func(a, b order) int { return cmp.Compare(a.amps, b.amps) },
+		"{tag} first: of those that are alike it is nearest to what was asked for."},
 }
 
 func compare(a, b Ranked) int {
@@ -218,15 +223,18 @@ func (r *Request) sizes(n Needs) []string {
 
 var resultShape = document.Object([]string{"format", "ranked", "why", "sizes"}, map[string]document.Shape{
 	"format": document.Words(Format),
-	"ranked": document.List(0, MostStock, document.Object([]string{"tag", "about", "fits", "charge_first", "test_first", "lines", "unsure", "fails"},
+	"ranked": document.List(0, MostStock, document.Object([]string{"tag", "about", "fits", "charge_first", "test_first",
+		"lines", "unsure", "fails"},
 		map[string]document.Shape{
 			"tag": document.Text(40), "about": document.Text(200), "fits": document.Flag(), "charge_first": document.Flag(), "test_first": document.Flag(),
 			"unsure": document.Number(0, float64(len(lines)), "").About("rules of which nobody knows enough"),
 			"fails":  document.Number(0, float64(len(lines)), "").About("rules that it does not hold"),
-			"lines": document.List(0, float64(len(lines)), document.Object([]string{"rule", "ok", "text"}, map[string]document.Shape{
-				"rule": document.Words(Volts, Tray, HoldDown, Terminals, Layout, Vent, CCA, Cold, Capacity, Chemistry, Charging, Age,
-					TestedNew, Pair),
-				"ok": document.Flag(), "unsure": document.Flag().About("nobody knows enough to say"), "text": document.Text(400)})),
+			"lines": document.List(0, float64(len(lines)), document.Object([]string{"rule", "ok", "text"},
+				map[string]document.Shape{
+					"rule": document.Words(Volts, Tray, HoldDown, Terminals, Layout, Vent, CCA, Cold, Capacity, Chemistry,
+						Charging, Age,
+						TestedNew, Pair),
+					"ok": document.Flag(), "unsure": document.Flag().About("nobody knows enough to say"), "text": document.Text(400)})),
 		})),
 	"why":   document.Text(400),
 	"sizes": document.List(0, 100, document.Text(12)).About("group sizes and boxes that go into this tray the right way round"),

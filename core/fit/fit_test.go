@@ -21,7 +21,8 @@ const today = "2026-11-24"
 // ask makes a request of fields as they stand in a document.
 func ask(t *testing.T, vehicle, needs, more string, stock ...string) Request {
 	t.Helper()
-	doc := fmt.Sprintf(`{"format":%q,"vehicle":{%s},"needs":{%s},"today":%q%s,"stock":[%s]}`, RequestFormat, vehicle, needs, today, more,
+	doc := fmt.Sprintf(`{"format":%q,"vehicle":{%s},"needs":{%s},"today":%q%s,"stock":[%s]}`, RequestFormat, vehicle, needs,
+		today, more,
 		strings.Join(stock, ","))
 	r, err := Decode([]byte(doc))
 	if err != nil {
@@ -85,15 +86,19 @@ var worked = []struct {
 	vehicle, needs, battery string
 	fails                   string // rules, in the order they are looked at
 }{
-	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2","hold_down":"base"`, "L2 EFB 680", ""},
-	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2","hold_down":"base"`, "L2 AGM 760", ""},
-	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "L3 sealed 760", "tray chemistry"},
+	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2","hold_down":"base"`,
+		"L2 EFB 680", ""},
+	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2","hold_down":"base"`,
+		"L2 AGM 760", ""},
+	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "L3 sealed 760",
+		"tray chemistry"},
 	{`"class":"car","stop_start":true`, `"cca":640,"ah_20h":60,"chemistry":"agm","group":"L2"`, "L2 EFB 680", "chemistry"},
 	{`"class":"car","stop_start":true`, `"cca":700,"ah_20h":70,"chemistry":"agm","group":"L2"`, "L2 AGM 760", ""},
 	{`"class":"car","stop_start":true`, `"cca":640,"group":"L3"`, "L3 sealed 760", "chemistry"},
 	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"L2"`, "L2 EFB 680", ""},
 	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"LB2"`, "L2 EFB 680", "tray"}, // 15 mm too high
-	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"L2"`, "LB2 sealed", ""},      // lower is no harm
+	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"L2"`, "LB2 sealed",
+		""}, // lower is no harm
 	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"L2","vent_tube":true`, "LB2 sealed", "vent"},
 	{`"class":"car"`, `"cca":600,"ah_20h":60,"chemistry":"flooded_sealed","group":"L2"`, "L1 sealed 440", "cca capacity"},
 	{`"class":"car"`, `"cca":440,"ah_20h":45,"chemistry":"flooded_sealed","group":"L2"`, "L1 sealed 440", ""},
@@ -110,23 +115,32 @@ var worked = []struct {
 		"D23L sealed", "hold_down"},
 	{`"class":"van","fuel":"diesel"`, `"cca":800,"ah_20h":90,"chemistry":"flooded_sealed","group":"L5"`, "L5 sealed 850", ""},
 	{`"class":"van","fuel":"diesel"`, `"cca":800,"ah_20h":90,"chemistry":"flooded_sealed","group":"L3"`, "L5 sealed 850", "tray"},
-	{`"class":"van","fuel":"diesel","arrangement":"parallel"`, `"cca":800,"ah_20h":90,"chemistry":"flooded_sealed","group":"L5"`, "L5 sealed 850", "pair"},
-	{`"class":"hybrid","high_voltage":true`, `"ah_20h":60,"chemistry":"agm","group":"L2","vent_tube":true,"vent":"left"`, "L2 AGM 760", ""},
-	{`"class":"hybrid","high_voltage":true`, `"ah_20h":60,"chemistry":"agm","group":"L2","vent_tube":true`, "LB2 sealed", "vent chemistry"},
+	{`"class":"van","fuel":"diesel","arrangement":"parallel"`,
+		`"cca":800,"ah_20h":90,"chemistry":"flooded_sealed","group":"L5"`, "L5 sealed 850", "pair"},
+	{`"class":"hybrid","high_voltage":true`, `"ah_20h":60,"chemistry":"agm","group":"L2","vent_tube":true,"vent":"left"`,
+		"L2 AGM 760", ""},
+	{`"class":"hybrid","high_voltage":true`, `"ah_20h":60,"chemistry":"agm","group":"L2","vent_tube":true`, "LB2 sealed",
+		"vent chemistry"},
 	{`"class":"electric","high_voltage":true,"fuel":"none"`, `"ah_20h":70,"chemistry":"agm","group":"L3"`, "L3 AGM 800", ""},
 	{`"class":"mower"`, `"cca":230,"chemistry":"flooded","group":"U1"`, "U1 stud", ""},
 	{`"class":"mower"`, `"cca":230,"chemistry":"flooded","group":"U1R"`, "U1 stud", "layout"},
 	{`"class":"mower"`, `"cca":230,"chemistry":"flooded","group":"U1R"`, "U1R stud", ""},
 	{`"class":"mower"`, `"cca":230,"chemistry":"flooded","group":"U1"`, "bike AGM", "cca"},
-	{`"class":"motorcycle"`, `"cca":160,"chemistry":"agm","tray_mm":[152,88,106],"positive":"left","terminals":"stud"`, "bike AGM", ""},
-	{`"class":"motorcycle"`, `"cca":160,"chemistry":"agm","tray_mm":[152,88,106],"positive":"left","terminals":"stud"`, "bike flooded", "chemistry"},
+	{`"class":"motorcycle"`, `"cca":160,"chemistry":"agm","tray_mm":[152,88,106],"positive":"left","terminals":"stud"`,
+		"bike AGM", ""},
+	{`"class":"motorcycle"`, `"cca":160,"chemistry":"agm","tray_mm":[152,88,106],"positive":"left","terminals":"stud"`,
+		"bike flooded", "chemistry"},
 	{`"class":"motorcycle"`, `"cca":150,"chemistry":"flooded","tray_mm":[152,88,106],"positive":"left","terminals":"stud","vent":"right"`, "bike flooded", "vent"},
-	{`"class":"classic","system_volts":6,"earth":"positive"`, `"cca":500,"chemistry":"flooded","group":"1","unregulated":true`, "6 V", ""},
+	{`"class":"classic","system_volts":6,"earth":"positive"`,
+		`"cca":500,"chemistry":"flooded","group":"1","unregulated":true`, "6 V", ""},
 	{`"class":"classic","system_volts":6,"earth":"positive"`, `"cca":300,"chemistry":"flooded"`, "U1 stud", "volts"},
 	{`"class":"tractor","fuel":"diesel"`, `"cca":900,"chemistry":"flooded","group":"31","unregulated":true`, "31 stud", ""},
-	{`"class":"motorhome","fuel":"diesel"`, `"ah_20h":70,"cca":450,"chemistry":"gel","group":"L3","charging_volts":14.3`, "gel 70", ""},
-	{`"class":"motorhome","fuel":"diesel"`, `"ah_20h":70,"cca":450,"chemistry":"gel","group":"L3","charging_volts":14.7`, "gel 70", "charging"},
-	{`"class":"car"`, `"cca":660,"standard":"SAE","chemistry":"flooded_sealed","group":"L2"`, "EN 640", ""}, // 640 EN is about 678 SAE
+	{`"class":"motorhome","fuel":"diesel"`, `"ah_20h":70,"cca":450,"chemistry":"gel","group":"L3","charging_volts":14.3`,
+		"gel 70", ""},
+	{`"class":"motorhome","fuel":"diesel"`, `"ah_20h":70,"cca":450,"chemistry":"gel","group":"L3","charging_volts":14.7`,
+		"gel 70", "charging"},
+	{`"class":"car"`, `"cca":660,"standard":"SAE","chemistry":"flooded_sealed","group":"L2"`, "EN 640",
+		""}, // 640 EN is about 678 SAE
 	{`"class":"car"`, `"cca":660,"standard":"EN","chemistry":"flooded_sealed","group":"L2"`, "EN 640", "cca"},
 }
 
@@ -154,22 +168,33 @@ func TestLimits(t *testing.T) {
 		name, vehicle, needs, holds, breaks, rule string
 		unsure                                    bool // it is not refused, only doubted
 	}{
-		{"length", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[261,173,225]`, Tray, false},
-		{"width", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,174,225]`, Tray, false},
-		{"height", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,226]`, Tray, false},
-		{"slack", ``, `"tray_mm":[300,173,225]`, `"chemistry":"flooded","size_mm":[240,173,225]`, `"chemistry":"flooded","size_mm":[239,173,225]`, Tray, true},
+		{"length", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`,
+			`"chemistry":"flooded","size_mm":[261,173,225]`, Tray, false},
+		{"width", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`,
+			`"chemistry":"flooded","size_mm":[260,174,225]`, Tray, false},
+		{"height", ``, `"tray_mm":[260,173,225]`, `"chemistry":"flooded","size_mm":[260,173,225]`,
+			`"chemistry":"flooded","size_mm":[260,173,226]`, Tray, false},
+		{"slack", ``, `"tray_mm":[300,173,225]`, `"chemistry":"flooded","size_mm":[240,173,225]`,
+			`"chemistry":"flooded","size_mm":[239,173,225]`, Tray, true},
 		{"amps", ``, `"cca":650`, base + `,"rating":{"cca":650}`, base + `,"rating":{"cca":649}`, CCA, false},
-		{"amps of one standard", ``, `"cca":650,"standard":"DIN"`, base + `,"rating":{"cca":650,"standard":"DIN"}`, base + `,"rating":{"cca":649,"standard":"DIN"}`, CCA, false},
-		{"amps of another", ``, `"cca":848`, base + `,"rating":{"cca":842.2,"standard":"EN"}`, base + `,"rating":{"cca":842.0,"standard":"EN"}`, CCA, true},
-		{"ampere-hours", ``, `"ah_20h":60`, base + `,"rating":{"ah_20h":60}`, base + `,"rating":{"ah_20h":59.5}`, Capacity, false},
+		{"amps of one standard", ``, `"cca":650,"standard":"DIN"`, base + `,"rating":{"cca":650,"standard":"DIN"}`,
+			base + `,"rating":{"cca":649,"standard":"DIN"}`, CCA, false},
+		{"amps of another", ``, `"cca":848`, base + `,"rating":{"cca":842.2,"standard":"EN"}`,
+			base + `,"rating":{"cca":842.0,"standard":"EN"}`, CCA, true},
+		{"ampere-hours", ``, `"ah_20h":60`, base + `,"rating":{"ah_20h":60}`, base + `,"rating":{"ah_20h":59.5}`, Capacity,
+			false},
 		{"reserve", ``, `"rc_min":100`, base + `,"rating":{"rc_min":100}`, base + `,"rating":{"rc_min":99}`, Capacity, false},
 		{"charging", ``, `"charging_volts":14.9`, base, base, Charging, false},
 		{"fresh", ``, ``, base + `,"made":"2024-12"`, base + `,"made":"2024-11"`, Age, false},
-		{"as new", ``, ``, base + `,"rating":{"cca":650},"tested":{"rest_volts":12.7,"cca":585}`, base + `,"rating":{"cca":650},"tested":{"rest_volts":12.7,"cca":584}`, TestedNew, false},
+		{"as new", ``, ``, base + `,"rating":{"cca":650},"tested":{"rest_volts":12.7,"cca":585}`,
+			base + `,"rating":{"cca":650},"tested":{"rest_volts":12.7,"cca":584}`, TestedNew, false},
 		{"ahead", ``, ``, base + `,"made":"2026-11"`, base + `,"made":"2026-12"`, Age, true},
-		{"how long a test speaks", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-09-25"}`, base + `,"tested":{"rest_volts":12.7,"on":"2026-09-24"}`, TestedNew, true},
-		{"a test to come", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-11-24"}`, base + `,"tested":{"rest_volts":12.7,"on":"2026-11-25"}`, TestedNew, true},
-		{"its own sheet", ``, ``, base + `,"tested":{"rest_volts":12.7,"verdict":"good"}`, base + `,"tested":{"rest_volts":12.7,"verdict":"weak"}`, TestedNew, false},
+		{"how long a test speaks", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-09-25"}`,
+			base + `,"tested":{"rest_volts":12.7,"on":"2026-09-24"}`, TestedNew, true},
+		{"a test to come", ``, ``, base + `,"tested":{"rest_volts":12.7,"on":"2026-11-24"}`,
+			base + `,"tested":{"rest_volts":12.7,"on":"2026-11-25"}`, TestedNew, true},
+		{"its own sheet", ``, ``, base + `,"tested":{"rest_volts":12.7,"verdict":"good"}`,
+			base + `,"tested":{"rest_volts":12.7,"verdict":"weak"}`, TestedNew, false},
 		{"dry", ``, ``, base, base + `,"dry_charged":true`, TestedNew, true},
 		{"ledge", ``, `"hold_down":"base"`, base + `,"hold_down":"base"`, base + `,"hold_down":"top"`, HoldDown, false},
 		{"ledge unseen", ``, `"hold_down":"base"`, base + `,"hold_down":"base"`, base, HoldDown, true},
@@ -237,7 +262,8 @@ func TestReady(t *testing.T) {
 		{`{"rest_volts":12.7,"on":"2025-11-24"}`, true, true},
 	}
 	for _, c := range tests {
-		r := ask(t, `"class":"car"`, ``, "", item("S", `"chemistry":"flooded","group":"24","rating":{"cca":650},"tested":`+c.tested))
+		r := ask(t, `"class":"car"`, ``, "", item("S",
+			`"chemistry":"flooded","group":"24","rating":{"cca":650},"tested":`+c.tested))
 		got := r.Rank(readingtest.Labels, words.Voice{}).Ranked[0]
 		if got.ChargeFirst != c.charge || got.TestFirst != c.test {
 			t.Errorf("%s: charge %v, test %v; want %v, %v", c.tested, got.ChargeFirst, got.TestFirst, c.charge, c.test)
@@ -280,7 +306,8 @@ func TestColdest(t *testing.T) {
 	}
 	// Two side by side turn it together.
 	one := ask(t, `"class":"van","fuel":"diesel"`, ``, `,"engine":{"litres":6.6},"coldest_c":-20`, item("S", small))
-	two := ask(t, `"class":"van","fuel":"diesel","arrangement":"parallel"`, ``, `,"engine":{"litres":6.6},"coldest_c":-20`, item("S", small))
+	two := ask(t, `"class":"van","fuel":"diesel","arrangement":"parallel"`, ``, `,"engine":{"litres":6.6},"coldest_c":-20`,
+		item("S", small))
 	a, _, _ := one.engine()
 	b, _, _ := two.engine()
 	if b.Amps.Best*2 != a.Amps.Best {
@@ -288,7 +315,8 @@ func TestColdest(t *testing.T) {
 	}
 	// A vehicle without a 12 V starter asks for no cold start.
 	r := ask(t, `"class":"electric"`, `"cca":300`, `,"coldest_c":-40`, item("S", small))
-	if l := r.Rank(readingtest.Labels, words.Voice{}).Ranked[0].Lines; slices.ContainsFunc(l, func(l Ruled) bool { return l.Rule == Cold }) {
+	if l := r.Rank(readingtest.Labels, words.Voice{}).Ranked[0].Lines; slices.ContainsFunc(l,
+		func(l Ruled) bool { return l.Rule == Cold }) {
 		t.Error("an electric car is asked for a cold start")
 	}
 }
@@ -326,7 +354,8 @@ func TestStricterNeverFits(t *testing.T) {
 			}
 		}},
 	}
-	better := map[battery.Chemistry]battery.Chemistry{battery.Flooded: battery.EFB, battery.FloodedSealed: battery.EFB, battery.EFB: battery.AGM}
+	better := map[battery.Chemistry]battery.Chemistry{battery.Flooded: battery.EFB, battery.FloodedSealed: battery.EFB,
+		battery.EFB: battery.AGM}
 	stricter = append(stricter, change{"a better build", func(r *Request) {
 		if c, ok := better[r.Needs.Chemistry]; ok {
 			r.Needs.Chemistry = c
@@ -386,30 +415,36 @@ func TestOrder(t *testing.T) {
 	tests := []struct {
 		first, second, why string
 	}{
-		{l2, l2 + `,"rating":{"cca":800,"ah_20h":65}`, "as strong as was asked for"},                     // 680 is 6 %, 800 is 25 % over 640
+		{l2, l2 + `,"rating":{"cca":800,"ah_20h":65}`,
+			"as strong as was asked for"}, // 680 is 6 %, 800 is 25 % over 640
 		{l2 + `,"made":"2026-06"`, l2 + `,"made":"2026-07"`, "stood longest"},                            // first in, first out
 		{l2, `"chemistry":"agm","group":"L2","rating":{"cca":680,"ah_20h":65}`, "its build is the one"},  // as the maker asks
 		{l2, `"chemistry":"efb","group":"L1","rating":{"cca":680,"ah_20h":65}`, "without a spacer"},      // 35 mm shorter
 		{l2, l2 + `,"tested":{"rest_volts":12.5}`, "it is ready"},                                        // no charge before
 		{l2 + `,"tested":{"rest_volts":12.5}`, l2 + `,"tested":{"rest_volts":11.9}`, "nothing about it"}, // stood flat
-		{l2, `"chemistry":"efb","size_mm":[242,175,190],"terminals":"top","rating":{"cca":680,"ah_20h":65}`, "nothing about it has to be guessed"},
+		{l2, `"chemistry":"efb","size_mm":[242,175,190],"terminals":"top","rating":{"cca":680,"ah_20h":65}`,
+			"nothing about it has to be guessed"},
 		{l2, l2 + `,"rating":{"cca":700,"ah_20h":65}`, "nearest to what was asked for"},
 		{l2, l2, "the next is just as good"},
 		{l2, l2 + `,"rating":{"cca":600,"ah_20h":65}`, "the only one that fits"},
 	}
 	for _, c := range tests {
-		r := ask(t, `"class":"car"`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "", item("B", c.second), item("A", c.first))
+		r := ask(t, `"class":"car"`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "", item("B", c.second),
+			item("A", c.first))
 		if c.first == c.second {
-			r = ask(t, `"class":"car"`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "", item("A", c.first), item("B", c.second))
+			r = ask(t, `"class":"car"`, `"cca":640,"ah_20h":60,"chemistry":"efb","group":"L2"`, "", item("A", c.first),
+				item("B", c.second))
 		}
 		got := r.Rank(readingtest.Labels, words.Voice{})
 		if got.Ranked[0].Tag != "A" || !strings.Contains(got.Why.String(), c.why) {
 			t.Errorf("%s before %s: %s first, %q; want %q", c.first, c.second, got.Ranked[0].Tag, got.Why, c.why)
 		}
 	}
-	r := ask(t, `"class":"car"`, `"cca":900,"group":"L2"`, "", item("far", `"chemistry":"flooded","group":"L3","rating":{"cca":400}`),
+	r := ask(t, `"class":"car"`, `"cca":900,"group":"L2"`, "", item("far",
+		`"chemistry":"flooded","group":"L3","rating":{"cca":400}`),
 		item("near", `"chemistry":"flooded","group":"L2","rating":{"cca":800}`))
-	if got := r.Rank(readingtest.Labels, words.Voice{}); got.Ranked[0].Tag != "near" || !strings.Contains(got.Why.String(), "near comes nearest") {
+	if got := r.Rank(readingtest.Labels, words.Voice{}); got.Ranked[0].Tag != "near" || !strings.Contains(got.Why.String(),
+		"near comes nearest") {
 		t.Errorf("nothing fits: %s, %q", got.Ranked[0].Tag, got.Why)
 	}
 	r = ask(t, `"class":"car"`, ``, "")
@@ -442,7 +477,8 @@ func TestPairs(t *testing.T) {
 	}{{"2026-03", true}, {"2026-02", false}} { // six months from 2026-09, and seven
 		for _, arrangement := range []string{"parallel", "series"} {
 			volts := map[string]int{"parallel": 12, "series": 24}[arrangement]
-			r := ask(t, fmt.Sprintf(`"class":"tractor","arrangement":%q,"system_volts":%d`, arrangement, volts), `"cca":800,"group":"31"`, "",
+			r := ask(t, fmt.Sprintf(`"class":"tractor","arrangement":%q,"system_volts":%d`, arrangement, volts),
+				`"cca":800,"group":"31"`, "",
 				item("A", fmt.Sprintf(one, "2026-09")), item("B", fmt.Sprintf(one, c.made)))
 			if l := line(t, r, "A", Pair); l.OK != c.ok {
 				t.Errorf("%s, %s: %s", arrangement, c.made, l.Text)
@@ -460,7 +496,8 @@ func TestSizesThatGoIn(t *testing.T) {
 		not   []string
 	}{
 		{`"group":"L3"`, []string{"L2", "L3", "LB3"}, []string{"L4", "L5", "94R", "65"}},
-		{`"tray_mm":[265,175,230],"positive":"left","terminals":"top"`, []string{"24", "34", "25", "86"}, []string{"24F", "34R", "78", "27", "35"}},
+		{`"tray_mm":[265,175,230],"positive":"left","terminals":"top"`, []string{"24", "34", "25", "86"},
+			[]string{"24F", "34R", "78", "27", "35"}},
 		{`"tray_mm":[200,135,190],"positive":"right","terminals":"stud"`, []string{"U1R"}, []string{"U1"}},
 		{`"tray_mm":[235,175,230],"positive":"right","terminals":"top"`, []string{"35", "D23L"}, []string{"25", "D23R"}},
 		{``, nil, []string{"L2"}},
@@ -497,7 +534,8 @@ func TestExampleIsTheRequest(t *testing.T) {
 	if wrong := checkResult(t, out); wrong != nil {
 		t.Error(wrong)
 	}
-	for _, want := range []string{`"tag":"S-04","about":"EFB, 680 A SAE, 65 Ah, L2","fits":true`, `wears out in months`, `36 mm too long`, `"charge_first":true`} {
+	for _, want := range []string{`"tag":"S-04","about":"EFB, 680 A SAE, 65 Ah, L2","fits":true`, `wears out in months`,
+		`36 mm too long`, `"charge_first":true`} {
 		if !strings.Contains(string(out), want) {
 			t.Errorf("%s is not in the answer:\n%s", want, out)
 		}
@@ -524,7 +562,8 @@ func TestBadRequests(t *testing.T) {
 		{`{"format":"grapnel.fit_request/1","vehicle":{"class":"car"},"today":"24.11.2026","stock":[]}`, "today", "2026-01-31"},
 		{fmt.Sprintf(ok, `{"chemistry":"agm"}`), "stock[0].tag", "missing"},
 		{fmt.Sprintf(ok, `{"tag":" ","chemistry":"agm"}`), "stock[0].tag", "empty"},
-		{fmt.Sprintf(ok, `{"tag":"a","chemistry":"agm"},{"tag":"A","chemistry":"agm"}`), "stock[1].tag", "stands at stock[0] already"},
+		{fmt.Sprintf(ok, `{"tag":"a","chemistry":"agm"},{"tag":"A","chemistry":"agm"}`), "stock[1].tag",
+			"stands at stock[0] already"},
 		{fmt.Sprintf(ok, `{"tag":"a","chemistry":"agm","size_mm":[240,175]}`), "stock[0].size_mm", "3 to 3"},
 		{fmt.Sprintf(ok, `{"tag":"a","chemistry":"agm","size_mm":[240,175,3]}`), "stock[0].size_mm[2]", "40 to 800"},
 		{fmt.Sprintf(ok, `{"tag":"a","chemistry":"lithium"}`), "stock[0].chemistry", "unknown"},
@@ -547,8 +586,10 @@ func TestOddRequestsAnswer(t *testing.T) {
 		`{"tag":"a","chemistry":"agm","rating":{"ca":5},"tested":{"rest_volts":20,"cca":5},"made":"1901-01"}`,
 		`{"tag":"a","chemistry":"flooded","rating":{"cca":5,"standard":"DIN"},"group":"nonsense"}`,
 	} {
-		for _, v := range []string{`"class":"car"`, `"class":"tractor","system_volts":24,"arrangement":"series","fuel":"diesel"`, `"class":"electric"`} {
-			r := ask(t, v, `"cca":3000,"rc_min":1000,"ah_20h":600`, `,"coldest_c":-60,"engine":{"litres":30,"draw_amps":3000}`, doc)
+		for _, v := range []string{`"class":"car"`,
+			`"class":"tractor","system_volts":24,"arrangement":"series","fuel":"diesel"`, `"class":"electric"`} {
+			r := ask(t, v, `"cca":3000,"rc_min":1000,"ah_20h":600`,
+				`,"coldest_c":-60,"engine":{"litres":30,"draw_amps":3000}`, doc)
 			out, err := json.Marshal(r.Rank(readingtest.Labels, words.Voice{}))
 			if err != nil {
 				t.Fatal(err)

@@ -74,7 +74,8 @@ func voltsLine(l *looked) *Ruled {
 	if l.s.Volts == need {
 		return holds(Volts, "{volts}, as the vehicle has.", "volts", measure.Volts(need, 0))
 	}
-	return fails(Volts, "{has}, and the vehicle takes {need}.", "has", measure.Volts(l.s.Volts, 0), "need", measure.Volts(need, 0))
+	return fails(Volts, "{has}, and the vehicle takes {need}.", "has", measure.Volts(l.s.Volts, 0), "need",
+		measure.Volts(need, 0))
 }
 
 func sizes(mm []float64) string { return fmt.Sprintf("%.0f × %.0f × %.0f mm", mm[0], mm[1], mm[2]) }
@@ -157,7 +158,8 @@ func layoutLine(l *looked) *Ruled {
 	case l.n.Positive == l.s.Positive:
 		return holds(Layout, "+ on the {side}, as in the vehicle.", "side", l.s.Positive)
 	}
-	return fails(Layout, "Its + stands on the {has}, the vehicle's on the {need}: cables too short, or crossed.", "has", l.s.Positive, "need", l.n.Positive)
+	return fails(Layout, "Its + stands on the {has}, the vehicle's on the {need}: cables too short, or crossed.", "has",
+		l.s.Positive, "need", l.n.Positive)
 }
 
 func ventLine(l *looked) *Ruled {

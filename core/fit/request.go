@@ -105,7 +105,8 @@ const (
 
 // vocabularies of needs and stock.
 var (
-	holdDowns = words.ListOf(words.Term{Code: ByFoot, Word: "Ledge at its foot"}, words.Term{Code: ByTop, Word: "Bar over the top"})
+	holdDowns = words.ListOf(words.Term{Code: ByFoot, Word: "Ledge at its foot"},
+		words.Term{Code: ByTop, Word: "Bar over the top"})
 	positives = words.ListOf(words.Term{Code: Left, Word: "+ on the left"}, words.Term{Code: Right, Word: "+ on the right"})
 	vents     = words.ListOf(words.Term{Code: Left, Word: "Vent left"}, words.Term{Code: Right, Word: "Vent right"},
 		words.Term{Code: Both, Word: "Vent at both ends"}, words.Term{Code: None, Word: "No vent port"})
@@ -126,7 +127,8 @@ func ItemShape() document.Shape {
 	v := reading.Vocabularies()
 	return document.Object([]string{"tag", "chemistry"}, map[string]document.Shape{
 		"tag": document.Text(40), "chemistry": reading.ChemistryShape(),
-		"volts":       document.Shape{Kind: "number", Words: []string{"6", "8", "12"}, Unit: "V"}.About("of the battery; 12 when left out"),
+		"volts": document.Shape{Kind: "number", Words: []string{"6", "8", "12"},
+			Unit: "V"}.About("of the battery; 12 when left out"),
 		"rating":      reading.RatingShape(),
 		"group":       document.Text(12).About("group size or box: 47, L2, D23L"),
 		"size_mm":     sizeShape().About("length, width, height over the terminals; of the group when left out"),
@@ -150,10 +152,11 @@ func NeedsShape() document.Shape {
 	return document.Object(nil, map[string]document.Shape{
 		"cca": document.Number(5, 3000, "A").About("the maker's figure"), "standard": reading.StandardShape().About("SAE when left out"),
 		"ah_20h": document.Number(1, 600, "Ah"), "rc_min": document.Number(1, 1000, "min"), "chemistry": reading.ChemistryShape(),
-		"group":          document.Text(12).About("group size or box the tray is made for"),
-		"tray_mm":        sizeShape().About("inside: length, width, height"),
-		"hold_down":      document.Words(holdDowns.Codes()...).About("how its tray holds it"),
-		"positive":       document.Words(append(positives.Codes(), Either)...).About("seen from the front with the posts nearest"),
+		"group":     document.Text(12).About("group size or box the tray is made for"),
+		"tray_mm":   sizeShape().About("inside: length, width, height"),
+		"hold_down": document.Words(holdDowns.Codes()...).About("how its tray holds it"),
+		"positive": document.Words(append(positives.Codes(),
+			Either)...).About("seen from the front with the posts nearest"),
 		"terminals":      document.Words(v["terminals"].Codes()...),
 		"vent":           document.Words(Left, Right, Either).About("at which end its tube hangs"),
 		"vent_tube":      document.Flag().About("it stands where people sit, or in a closed box"),
@@ -207,10 +210,12 @@ func (r *Request) check() document.Problems {
 	for i, s := range r.Stock {
 		tag := strings.ToLower(words.Clean(s.Tag))
 		if tag == "" {
-			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("stock[%d].tag", i), Message: "is empty: every battery needs a tag of its own"})
+			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("stock[%d].tag", i),
+				Message: "is empty: every battery needs a tag of its own"})
 		} else if first, twice := seen[tag]; twice {
 			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("stock[%d].tag", i),
-				Message: fmt.Sprintf("%s stands at stock[%d] already: every battery needs a tag of its own", document.Quote(s.Tag), first)})
+				Message: fmt.Sprintf("%s stands at stock[%d] already: every battery needs a tag of its own",
+					document.Quote(s.Tag), first)})
 		}
 		seen[tag] = i
 	}
@@ -273,7 +278,8 @@ func (r *Request) engine() (e engine.Engine, sure, ok bool) {
 		return r.shared(engine.Cranked(in.DrawAmps, at)), true, true
 	}
 	if in := r.Engine; in != nil {
-		if e, ok := engine.BySize(engine.Make{Fuel: r.Vehicle.Fuel, Litres: in.Litres, Volts: cmp.Or(r.Vehicle.SystemVolts, 12)}); ok {
+		if e, ok := engine.BySize(engine.Make{Fuel: r.Vehicle.Fuel, Litres: in.Litres,
+			Volts: cmp.Or(r.Vehicle.SystemVolts, 12)}); ok {
 			return r.shared(e), true, true
 		}
 	}
@@ -312,5 +318,6 @@ func (r *Request) since(date string) (float64, bool) {
 // Battery gives what its label says, as any sheet has it.
 func (s Item) Battery() reading.Battery {
 	whole := s.fill()
-	return reading.Battery{Tag: s.Tag, Chemistry: s.Chemistry, Caps: s.Chemistry.Caps(), Terminals: whole.Terminals, Rating: s.Rating, Made: s.Made}
+	return reading.Battery{Tag: s.Tag, Chemistry: s.Chemistry, Caps: s.Chemistry.Caps(), Terminals: whole.Terminals,
+		Rating: s.Rating, Made: s.Made}
 }

@@ -87,7 +87,8 @@ func (w winters) of(st state) (battery.Band, bool) {
 	if !known {
 		cold := rating.SAETest()
 		var err error
-		if amps, err = st.battery.CrankingAmps(winterSOC, cold.TempC, cold.Seconds, cold.EndVolts*float64(st.battery.Cells())/6); err != nil {
+		if amps, err = st.battery.CrankingAmps(winterSOC, cold.TempC, cold.Seconds,
+			cold.EndVolts*float64(st.battery.Cells())/6); err != nil {
 			amps = 0
 		}
 		w[st.battery] = amps
@@ -135,7 +136,8 @@ const smallAh = 22.0
 // Serves gives the vehicle that a battery on the shelf is tested as: of the class that its
 // kind most often serves.
 func (s Item) Serves() reading.Vehicle {
-	v := reading.Vehicle{Class: "car", Name: "On the shelf", SystemVolts: s.fill().Volts, Earth: "negative", Arrangement: "single", Fuel: "petrol"}
+	v := reading.Vehicle{Class: "car", Name: "On the shelf", SystemVolts: s.fill().Volts, Earth: "negative",
+		Arrangement: "single", Fuel: "petrol"}
 	switch {
 	case v.SystemVolts < 12:
 		v.Class = "classic"

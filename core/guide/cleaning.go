@@ -18,7 +18,8 @@ func (b *builder) clean() {
 		Enter: []string{"lid_leakage", "rest_voltage", "cable_drop"},
 		Draw:  Draw{View: b.where(), Act: "measure", On: "lid"}}
 	if b.Vehicle.Electric() { // no starter of 12 V draws through its cables
-		before.Why, before.Enter = say("Lid and rest volts: against these the work is proven."), []string{"lid_leakage", "rest_voltage"}
+		before.Why, before.Enter = say("Lid and rest volts: against these the work is proven."), []string{"lid_leakage",
+			"rest_voltage"}
 	}
 	if lid {
 		before.Why, before.Enter = say("One probe on a post, the other over the lid and the cap seams: the highest."), []string{"lid_leakage"}
@@ -140,12 +141,14 @@ func (b *builder) ends(name string) {
 	green := reading.Of("inspection", reading.Fields{"found": []string{"strands_green"}})
 	eaten := reading.Of("inspection", reading.Fields{"found": []string{"clamp_eaten"}})
 	judge := Task{Code: "judge", Do: say("Judge both cables"),
-		Why:  say("Thin, cracked or eaten {clamp}: a new end. Green in the strands: a new cable, it cannot be saved.", "clamp", name),
+		Why: say("Thin, cracked or eaten {clamp}: a new end. Green in the strands: a new cable, it cannot be saved.",
+			"clamp", name),
 		Look: say("Bend it near the end: does it crackle, is it thick under the cover?"),
 		Draw: Draw{View: "cable", Act: "look", On: Live},
 		Choices: []Choice{{Code: "sound", Word: "Both sound"},
 			{Code: "renewed", Word: "Renewed now", Says: say("End or cable, crimped; no bolt-on ends on a vehicle with a computer."), records: &mended},
 			{Code: "end_later", Word: "End wants renewing", Says: say("A bolt-on end only gets it home."), records: &eaten},
-			{Code: "cable_later", Word: "Cable wants renewing", Says: say("Green strands: it goes on the sheet, and the verdict waits for it."), records: &green}}}
+			{Code: "cable_later", Word: "Cable wants renewing",
+				Says: say("Green strands: it goes on the sheet, and the verdict waits for it."), records: &green}}}
 	b.add(judge)
 }

@@ -8,7 +8,8 @@ import (
 
 // fastener is how a cable is held, by terminal: what is loosened, and how it comes off.
 var fastener = map[string]struct{ name, off, on string }{
-	"top":  {"clamp", "Slacken its nut and lift it straight off: no hammer, no lever on the lid.", "Down to the foot of the post"},
+	"top": {"clamp", "Slacken its nut and lift it straight off: no hammer, no lever on the lid.",
+		"Down to the foot of the post"},
 	"side": {"bolt", "Short spanner; the bolt comes out, the eye hangs free.", "Eye flat on the pad, bolt by hand first"},
 	"stud": {"lug", "Hold the post, slacken the nut; the lug lifts off.", "Lug flat, nut by hand first"},
 }
@@ -117,7 +118,8 @@ func (b *builder) cablesOff() {
 	} else if b.series() {
 		why = "The {post} post that goes to the body, of whichever of the two has it. {Off} Tie it aside."
 	}
-	b.add(Task{Code: "earthed_off", Do: words.Say(b.both("Earthed {clamp} off first", "Both earthed {clamp}s off first"), "clamp", name),
+	b.add(Task{Code: "earthed_off", Do: words.Say(b.both("Earthed {clamp} off first", "Both earthed {clamp}s off first"),
+		"clamp", name),
 		Why: words.Say(why, "post", earthPost, "off", off), Cautions: []string{"spanner"},
 		Off: []string{Earthed}, After: []string{"keep_alive"},
 		Draw: Draw{View: b.where(), Act: "off", On: Earthed}})
@@ -129,7 +131,8 @@ func (b *builder) cablesOff() {
 		Look: words.Say("How the eyes are stacked: the heaviest lies nearest the post. Take a picture.")}
 	if b.Site.KeepAlive != NoKeepAlive {
 		s.Cautions, s.Off = []string{"hood", "spanner"}, append(s.Off, Hood)
-		s.Why = words.Say("The {post} post. {Off} The loose {clamp} is still live: hood over it at once.", "post", livePost, "off", off, "clamp", name)
+		s.Why = words.Say("The {post} post. {Off} The loose {clamp} is still live: hood over it at once.", "post", livePost,
+			"off", off, "clamp", name)
 	}
 	b.add(s)
 	if b.series() {
@@ -236,19 +239,23 @@ func (b *builder) cablesOn() {
 		Draw:  Draw{View: b.where(), Act: "on", On: Live}}
 	if b.has(Washers) {
 		live.Back = append([]string{Washers}, live.Back...)
-		live.Why = words.Say("Felt washers over both posts first. The {post} post. {On}. {tight}", "post", livePost, "on", on, "tight", tight)
+		live.Why = words.Say("Felt washers over both posts first. The {post} post. {On}. {tight}", "post", livePost, "on",
+			on, "tight", tight)
 	}
 	if b.terminals() == "side" {
-		live.Why = words.Say("A skim of grease on the rubber first. The {post} side. {On}. {tight}", "post", livePost, "on", on, "tight", tight)
+		live.Why = words.Say("A skim of grease on the rubber first. The {post} side. {On}. {tight}", "post", livePost, "on",
+			on, "tight", tight)
 		live.Look = words.Say("An added eye wants a longer bolt and a spacer. The terminal touches no metal of the box.")
 	}
 	if b.Site.KeepAlive != NoKeepAlive {
 		live.Back, live.Cautions = append(live.Back, Hood), []string{"hood", "spanner"}
 	}
 	b.add(live)
-	b.add(Task{Code: "earthed_on", Do: words.Say(b.both("Earthed {clamp} on last", "Both earthed {clamp}s on last"), "clamp", name),
+	b.add(Task{Code: "earthed_on", Do: words.Say(b.both("Earthed {clamp} on last", "Both earthed {clamp}s on last"),
+		"clamp", name),
 		Cautions: []string{"spark"}, Back: []string{Earthed},
-		Why:   words.Say("The {post} post. One firm touch, then tight: no on and off. {tight}", "post", earthPost, "tight", tight),
+		Why: words.Say("The {post} post. One firm touch, then tight: no on and off. {tight}", "post", earthPost, "tight",
+			tight),
 		After: []string{"live_on", "link_on"},
 		Draw:  Draw{View: b.where(), Act: "on", On: Earthed}})
 	if b.has(Sensor) {
@@ -307,7 +314,8 @@ func (b *builder) reset() {
 	}
 	lost := b.Forgets() && b.Site.KeepAlive == NoKeepAlive
 	if lost {
-		all = append(all, words.Say("clock"), words.Say("windows (hold each up and down)"), words.Say("radio code"), words.Say("seats"))
+		all = append(all, words.Say("clock"), words.Say("windows (hold each up and down)"), words.Say("radio code"),
+			words.Say("seats"))
 	}
 	if len(all) == 0 {
 		return

@@ -40,10 +40,14 @@ const (
 // parts are everything a guide takes off or puts on, as they are said on the shelf of what
 // is open.
 var parts = []Part{
-	{Code: Panel, Word: "panel"}, {Code: Cover, Word: "post cover"}, {Code: Earthed, Word: "earthed cable"}, {Code: Live, Word: "live cable"},
-	{Code: Link, Word: "link"}, {Code: Washers, Word: "felt washers"}, {Code: HoldDown, Word: "hold-down"}, {Code: Strap, Word: "strap"},
-	{Code: Sleeve, Word: "heat sleeve"}, {Code: VentTube, Word: "vent tube"}, {Code: Elbow, Word: "vent elbow"}, {Code: Plug, Word: "vent plug"},
-	{Code: Sensor, Word: "sensor plug"}, {Code: Module, Word: "module"}, {Code: Battery, Word: "battery"}, {Code: Caps, Word: "cell caps"},
+	{Code: Panel, Word: "panel"}, {Code: Cover, Word: "post cover"}, {Code: Earthed, Word: "earthed cable"}, {Code: Live,
+		Word: "live cable"},
+	{Code: Link, Word: "link"}, {Code: Washers, Word: "felt washers"}, {Code: HoldDown, Word: "hold-down"}, {Code: Strap,
+		Word: "strap"},
+	{Code: Sleeve, Word: "heat sleeve"}, {Code: VentTube, Word: "vent tube"}, {Code: Elbow,
+		Word: "vent elbow"}, {Code: Plug, Word: "vent plug"},
+	{Code: Sensor, Word: "sensor plug"}, {Code: Module, Word: "module"}, {Code: Battery, Word: "battery"}, {Code: Caps,
+		Word: "cell caps"},
 	{Code: KeepAlive, Word: "keep-alive on", Aid: true}, {Code: Hood, Word: "hood on", Aid: true},
 }
 
@@ -65,7 +69,8 @@ var fittings = words.ListOf(
 	words.Term{Code: Panel, Word: "Cover or panel over it"}, words.Term{Code: Cover, Word: "Cap on the live post"},
 	words.Term{Code: Sensor, Word: "Sensor on the earthed clamp"}, words.Term{Code: Washers, Word: "Felt washers"},
 	words.Term{Code: Strap, Word: "Strap"}, words.Term{Code: Sleeve, Word: "Heat sleeve"},
-	words.Term{Code: VentTube, Word: "Vent tube"}, words.Term{Code: Elbow, Word: "Vent elbow"}, words.Term{Code: Plug, Word: "Plug in the other vent"},
+	words.Term{Code: VentTube, Word: "Vent tube"}, words.Term{Code: Elbow, Word: "Vent elbow"}, words.Term{Code: Plug,
+		Word: "Plug in the other vent"},
 	words.Term{Code: Module, Word: "Module under the tray"},
 )
 

@@ -29,7 +29,8 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 		for _, earth := range []string{"negative", "positive"} {
 			for _, terminals := range []string{"top", "side", "stud"} {
 				for _, place := range usualPlaces {
-					there := guide.Make(guide.Replacing, guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery, Rules: rules.Default(), Site: guide.Site{Place: place}})
+					there := guide.Make(guide.Replacing, guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery,
+						Rules: rules.Default(), Site: guide.Site{Place: place}})
 					if there.Site.Place != place { // no vehicle of this class has it there
 						continue
 					}
@@ -38,7 +39,8 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 							for i, on := range [][]string{{}, nil, all} {
 								for _, school := range []string{"bench", "in_place"} {
 									for _, chem := range []battery.Chemistry{battery.Flooded, battery.AGM} {
-										s := guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery, Rules: rules.Default(), Year: thisYear}
+										s := guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery, Rules: rules.Default(),
+											Year: thisYear}
 										s.Vehicle.Earth, s.Vehicle.Arrangement, s.Battery.Terminals = earth, pair, terminals
 										s.Battery.Chemistry, s.Battery.Caps = chem, chem.Caps()
 										s.Site = guide.Site{Place: place, KeepAlive: keep, On: on, School: school}
@@ -47,7 +49,8 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 												continue
 											}
 											n++
-											visit(fmt.Sprintf("%s %s %s %s %s %s %s fittings %d %s", what, d.Class, earth, terminals, place, keep, pair, i, school), what, s)
+											visit(fmt.Sprintf("%s %s %s %s %s %s %s fittings %d %s", what, d.Class, earth,
+												terminals, place, keep, pair, i, school), what, s)
 										}
 									}
 								}
@@ -99,7 +102,8 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 			}
 			codes[step.Code] = true
 			for p := range open {
-				if known, _ := guide.PartOf(p); !slices.Contains(step.Draw.Gone, p) && !known.Aid || known.Aid && !slices.Contains(step.Draw.Aids, p) {
+				if known, _ := guide.PartOf(p); !slices.Contains(step.Draw.Gone,
+					p) && !known.Aid || known.Aid && !slices.Contains(step.Draw.Aids, p) {
 					fail("step %d, %s: %s is open and not drawn so", i, step.Code, p)
 				}
 			}
@@ -147,7 +151,8 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 		if len(open) > 0 {
 			fail("left off at the end: %v", open)
 		}
-		if want := map[string][2]int{guide.Cleaning: {1, 0}, guide.Watering: {0, 1}, guide.Replacing: {0, 0}}[what]; cleaned != want[0] || watered != want[1] {
+		if want := map[string][2]int{guide.Cleaning: {1, 0}, guide.Watering: {0, 1},
+			guide.Replacing: {0, 0}}[what]; cleaned != want[0] || watered != want[1] {
 			fail("cleaned is noted %d times, watered %d times", cleaned, watered)
 		}
 		if what == guide.Watering {
@@ -160,10 +165,14 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 		}
 		// Earthed off first and on last; between them the battery moves.
 		for _, order := range [][2]string{
-			{"earthed_off", "live_off"}, {"live_off", "link_off"}, {"link_off", "loose"}, {"live_off", "loose"}, {"loose", "lift"}, {"lift", "in"}, {"in", "held"},
-			{"in", "link_on"}, {"held", "live_on"}, {"link_on", "live_on"}, {"live_on", "earthed_on"}, {"earthed_on", "turn"}, {"turn", "protect"}, {"lid", "earthed_off"},
-			{"caps_tight", "soda"}, {"soda", "rinse"}, {"rinse", "posts"}, {"crust", "soda"}, {"posts", "live_on"}, {"lift", "compare"}, {"compare", "swap"}, {"swap", "in"},
-			{"keep_alive", "earthed_off"}, {"earthed_on", "keep_alive_off"}, {"notes", "earthed_off"}, {"before", "lid"}, {"waste", "after"}, {"new", "earthed_off"}, {"ready", "reach"},
+			{"earthed_off", "live_off"}, {"live_off", "link_off"}, {"link_off", "loose"}, {"live_off", "loose"}, {"loose",
+				"lift"}, {"lift", "in"}, {"in", "held"},
+			{"in", "link_on"}, {"held", "live_on"}, {"link_on", "live_on"}, {"live_on", "earthed_on"}, {"earthed_on",
+				"turn"}, {"turn", "protect"}, {"lid", "earthed_off"},
+			{"caps_tight", "soda"}, {"soda", "rinse"}, {"rinse", "posts"}, {"crust", "soda"}, {"posts", "live_on"}, {"lift",
+				"compare"}, {"compare", "swap"}, {"swap", "in"},
+			{"keep_alive", "earthed_off"}, {"earthed_on", "keep_alive_off"}, {"notes", "earthed_off"}, {"before",
+				"lid"}, {"waste", "after"}, {"new", "earthed_off"}, {"ready", "reach"},
 		} {
 			before(order[0], order[1])
 		}
@@ -182,7 +191,8 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 		if s.Vehicle.Earth == "positive" {
 			live, earthed = earthed, live
 		}
-		for code, post := range map[string]string{"earthed_off": earthed, "live_off": live, "live_on": live, "earthed_on": earthed} {
+		for code, post := range map[string]string{"earthed_off": earthed, "live_off": live, "live_on": live,
+			"earthed_on": earthed} {
 			text := g.Steps[at(g, code)].Why.String()
 			if !strings.Contains(text, post) && !strings.Contains(text, strings.Replace(post, "post", "side", 1)) {
 				fail("%s does not say %q: %s", code, post, text)
@@ -207,7 +217,8 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 	if seen < 30000 {
 		t.Errorf("%d scenes were looked at", seen)
 	}
-	for _, c := range []string{"spanner", "hood", "keep_alive", "spark", "lifting", "recycle", "cleaning", "acid", "hydrogen", "high_voltage"} {
+	for _, c := range []string{"spanner", "hood", "keep_alive", "spark", "lifting", "recycle", "cleaning", "acid",
+		"hydrogen", "high_voltage"} {
 		if !cautions[c] {
 			t.Errorf("caution %s stands at no step", c)
 		}
@@ -246,15 +257,18 @@ func TestOrderByHand(t *testing.T) {
 			"ready before lid earthed_off live_off loose lift crust caps_tight soda dip rinse posts ends judge tray in held live_on earthed_on turn protect waste after"},
 		{"a mower in place", guide.Cleaning, scene("mower", func(s *guide.Scene) { s.Site.School = "in_place" }),
 			"ready before reach lid earthed_off live_off crust caps_tight soda dip rinse posts ends judge live_on earthed_on turn protect shut waste after"},
-		{"only the lid", guide.Cleaning, scene("car", func(s *guide.Scene) { s.Site.Scope = "lid" }), "ready before lid caps_tight soda rinse waste after"},
+		{"only the lid", guide.Cleaning, scene("car", func(s *guide.Scene) { s.Site.Scope = "lid" }),
+			"ready before lid caps_tight soda rinse waste after"},
 		{"a stop-start car", guide.Replacing, scene("car", func(s *guide.Scene) { s.Vehicle.StopStart = true }),
 			"ready new keep_alive sensor_off earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on sensor_on turn keep_alive_off protect reset old"},
 		{"a hybrid", guide.Replacing, scene("hybrid", nil),
 			"ready new reach keep_alive earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on turn keep_alive_off protect shut old"},
 		{"a car without keep-alive", guide.Replacing, scene("car", func(s *guide.Scene) { s.Site.KeepAlive = "none" }),
 			"ready new notes earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on turn protect reset old"},
-		{"an old tractor, water", guide.Watering, scene("tractor", nil), "ready lid caps_off levels cover caps_on charge caps_off_again mark caps_tight"},
-		{"water after a charge", guide.Watering, scene("tractor", func(s *guide.Scene) { s.Site.Full = true }), "ready lid caps_off levels mark caps_tight"},
+		{"an old tractor, water", guide.Watering, scene("tractor", nil),
+			"ready lid caps_off levels cover caps_on charge caps_off_again mark caps_tight"},
+		{"water after a charge", guide.Watering, scene("tractor", func(s *guide.Scene) { s.Site.Full = true }),
+			"ready lid caps_off levels mark caps_tight"},
 	} {
 		if got := codesOf(guide.Make(c.what, c.s)); got != c.want {
 			t.Errorf("%s:\n%s, by hand\n%s", c.name, got, c.want)
@@ -264,7 +278,8 @@ func TestOrderByHand(t *testing.T) {
 
 // Whatever stops the work leaves no step; what ends a battery is still taken out, in a tray.
 func TestHazardsStop(t *testing.T) {
-	for _, h := range []string{"frozen", "ice", "rotten_egg_smell", "hot", "case_bulged", "case_cracked", "leaking", "eye_clear", "plates_dry", "one_nobody_knows"} {
+	for _, h := range []string{"frozen", "ice", "rotten_egg_smell", "hot", "case_bulged", "case_cracked", "leaking",
+		"eye_clear", "plates_dry", "one_nobody_knows"} {
 		for _, what := range guide.Procedures().Codes() {
 			s := scene("tractor", func(s *guide.Scene) { s.Hazards = []guide.Hazard{{Code: h, Name: words.Say("It is so")}} })
 			g := guide.Make(what, s)
@@ -285,7 +300,8 @@ func TestHazardsStop(t *testing.T) {
 		}
 	}
 	sealed := scene("car", nil)
-	if g := guide.Make(guide.Watering, sealed); len(g.Steps) > 0 || !strings.Contains(g.Refusal.String(), "caps do not come off") {
+	if g := guide.Make(guide.Watering, sealed); len(g.Steps) > 0 || !strings.Contains(g.Refusal.String(),
+		"caps do not come off") {
 		t.Errorf("water for a sealed one: %q", g.Refusal)
 	}
 }
@@ -294,13 +310,15 @@ func TestHazardsStop(t *testing.T) {
 // undone after.
 func TestBeforeAndAfter(t *testing.T) {
 	g := guide.Make(guide.Cleaning, scene("car", nil))
-	for step, first := range map[string]string{"live_off": "earthed_off", "soda": "caps_tight", "earthed_off": "keep_alive", "earthed_on": "live_on", "keep_alive_off": "earthed_on",
+	for step, first := range map[string]string{"live_off": "earthed_off", "soda": "caps_tight", "earthed_off": "keep_alive",
+		"earthed_on": "live_on", "keep_alive_off": "earthed_on",
 		"lift": "loose", "live_on": "in", "protect": "earthed_on"} {
 		s, _ := g.Step(step)
 		if got := g.Before(s, g.After(nil)); !slices.ContainsFunc(got, func(b guide.Task) bool { return b.Code == first }) {
 			t.Errorf("%s may be done before %s", step, first)
 		}
-		if got := g.Before(s, g.After([]guide.Event{{Kind: guide.Skipped, Step: first}})); !slices.ContainsFunc(got, func(b guide.Task) bool { return b.Code == first }) {
+		if got := g.Before(s, g.After([]guide.Event{{Kind: guide.Skipped, Step: first}})); !slices.ContainsFunc(got,
+			func(b guide.Task) bool { return b.Code == first }) {
 			t.Errorf("%s may be done when %s was skipped", step, first)
 		}
 		var done []guide.Event
@@ -311,7 +329,8 @@ func TestBeforeAndAfter(t *testing.T) {
 			t.Errorf("%s still wants %s", step, got[0].Code)
 		}
 		f, _ := g.Step(first)
-		if got := g.Needing(f, g.After(append(done, guide.Event{Kind: guide.Ticked, Step: step}))); !slices.ContainsFunc(got, func(n guide.Task) bool { return n.Code == step }) {
+		if got := g.Needing(f, g.After(append(done, guide.Event{Kind: guide.Ticked,
+			Step: step}))); !slices.ContainsFunc(got, func(n guide.Task) bool { return n.Code == step }) {
 			t.Errorf("%s may be undone after %s", first, step)
 		}
 	}
@@ -366,7 +385,8 @@ func TestOpen(t *testing.T) {
 		}
 	}
 	g := guide.Make(guide.Watering, scene("tractor", nil))
-	p := g.After([]guide.Event{{Kind: guide.Ticked, Step: "ready"}, {Kind: guide.Skipped, Step: "lid"}, {Kind: guide.Ticked, Step: "caps_off"}, {Kind: guide.Unticked, Step: "ready"}})
+	p := g.After([]guide.Event{{Kind: guide.Ticked, Step: "ready"}, {Kind: guide.Skipped, Step: "lid"},
+		{Kind: guide.Ticked, Step: "caps_off"}, {Kind: guide.Unticked, Step: "ready"}})
 	if _, ready := p.Done["ready"]; ready || p.Now != "ready" || len(p.Done) != 2 {
 		t.Errorf("%+v", p)
 	}
@@ -381,8 +401,10 @@ func TestKeepAliveByAge(t *testing.T) {
 		rule  string
 		want  string
 	}{
-		{"car", 0, rules.KeepAliveByAge, "socket"}, {"car", thisYear - 11, rules.KeepAliveByAge, "socket"}, {"car", thisYear - 12, rules.KeepAliveByAge, "none"},
-		{"car", thisYear - 12, rules.KeepAliveAlways, "socket"}, {"mower", 0, rules.KeepAliveByAge, "none"}, {"mower", 0, rules.KeepAliveAlways, "socket"},
+		{"car", 0, rules.KeepAliveByAge, "socket"}, {"car", thisYear - 11, rules.KeepAliveByAge, "socket"}, {"car",
+			thisYear - 12, rules.KeepAliveByAge, "none"},
+		{"car", thisYear - 12, rules.KeepAliveAlways, "socket"}, {"mower", 0, rules.KeepAliveByAge, "none"}, {"mower", 0,
+			rules.KeepAliveAlways, "socket"},
 		{"classic", thisYear, rules.KeepAliveAlways, "none"}, // 6 V: there is no such supply
 		{"tractor", thisYear, rules.KeepAliveByAge, "none"}, {"hybrid", 0, rules.KeepAliveByAge, "socket"},
 	} {
@@ -391,7 +413,10 @@ func TestKeepAliveByAge(t *testing.T) {
 			t.Errorf("%s of %d by %s: %s, want %s", c.class, c.year, c.rule, got, c.want)
 		}
 	}
-	if got := guide.Make(guide.Cleaning, scene("car", func(s *guide.Scene) { s.Site.Scope, s.Site.KeepAlive = "lid", "socket" })); got.Site.KeepAlive != "none" {
+	if got := guide.Make(guide.Cleaning, scene("car", func(s *guide.Scene) {
+		s.Site.Scope, s.Site.KeepAlive = "lid",
+			"socket"
+	})); got.Site.KeepAlive != "none" {
 		t.Error("a keep-alive for a wiped lid")
 	}
 }
@@ -427,7 +452,8 @@ func TestAsks(t *testing.T) {
 	if car := with("car", false); slices.Contains(car.On, guide.Sensor) || car.Monitor != "no" {
 		t.Errorf("a plain car: %+v", car)
 	}
-	if taxi := with("hybrid", false); taxi.Place != "boot" || !slices.Contains(taxi.On, guide.Elbow) || !slices.Contains(taxi.On, guide.Plug) || !slices.Contains(taxi.On, guide.Panel) {
+	if taxi := with("hybrid", false); taxi.Place != "boot" || !slices.Contains(taxi.On,
+		guide.Elbow) || !slices.Contains(taxi.On, guide.Plug) || !slices.Contains(taxi.On, guide.Panel) {
 		t.Errorf("a hybrid: %+v", taxi)
 	}
 	if bike := with("motorcycle", false); !slices.Contains(bike.On, guide.Strap) || slices.Contains(bike.On, guide.VentTube) {
@@ -473,7 +499,8 @@ func TestTorqueIsSaid(t *testing.T) {
 func TestChoicesRecord(t *testing.T) {
 	g := guide.Make(guide.Cleaning, scene("car", nil))
 	judge := g.Steps[at(g, "judge")]
-	for choice, want := range map[string]string{"sound": "", "renewed": "put_right", "end_later": "inspection", "cable_later": "inspection", "": ""} {
+	for choice, want := range map[string]string{"sound": "", "renewed": "put_right", "end_later": "inspection",
+		"cable_later": "inspection", "": ""} {
 		r, ok := judge.Records(choice)
 		if ok != (want != "") || r.Kind != want {
 			t.Errorf("%q: %s, %v", choice, r.Kind, ok)

@@ -48,7 +48,8 @@ func (b *builder) replace() {
 	b.add(Task{Code: "old", Do: say("Label the old one, tape its posts"),
 		Why:      say("Upright in the rack for the recycler, its core on the sheet. Lead and acid go by law."),
 		Cautions: []string{"recycle"}, Draw: Draw{View: "old"},
-		Choices: []Choice{{Code: "returned", Word: "Core returned"}, {Code: "recycler", Word: "Kept for the recycler"}, {Code: "owner", Word: "Owner keeps it"}}})
+		Choices: []Choice{{Code: "returned", Word: "Core returned"}, {Code: "recycler", Word: "Kept for the recycler"},
+			{Code: "owner", Word: "Owner keeps it"}}})
 }
 
 // swaps is the headline of what goes from the old battery to the new.

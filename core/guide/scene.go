@@ -92,7 +92,8 @@ var (
 // practice, no source.
 var usualPlaces = map[string][]string{
 	"car": {AtFront, AtBoot, AtSeat}, "van": {AtFront, AtSeat, AtBox}, "motorcycle": {AtSeat, AtSide}, "atv": {AtSeat, AtSide},
-	"mower": {AtSeat, AtFront}, "tractor": {AtFront, AtBox, AtSeat}, "hybrid": {AtBoot, AtFront, AtSeat}, "electric": {AtFront, AtBoot},
+	"mower": {AtSeat, AtFront}, "tractor": {AtFront, AtBox, AtSeat}, "hybrid": {AtBoot, AtFront,
+		AtSeat}, "electric": {AtFront, AtBoot},
 	"classic": {AtFront, AtSeat, AtBox}, "boat": {AtBox}, "motorhome": {AtFront, AtSeat, AtBox},
 }
 
@@ -243,7 +244,8 @@ func (s *Scene) asks(what string) []Ask {
 	}
 	one("place", "Where does it stand?", places, usualPlaces[s.Vehicle.Class], t.Place, words.Text{})
 	one("positive", "Seen from the front, posts nearest", sidesOf, nil, t.Positive, words.Text{})
-	out = append(out, Ask{Field: "on", Ask: "What is on it? Look, then tap.", Several: true, Options: fittings.Terms(), Chosen: slices.Clone(t.On)})
+	out = append(out, Ask{Field: "on", Ask: "What is on it? Look, then tap.", Several: true, Options: fittings.Terms(),
+		Chosen: slices.Clone(t.On)})
 	if what == Cleaning {
 		one("school", "Where is it cleaned?", schools, nil, t.School, words.Text{})
 	}

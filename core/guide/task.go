@@ -42,7 +42,8 @@ const (
 	Prove = "prove"
 )
 
-var phases = words.ListOf(words.Term{Code: Safe, Word: "Make safe"}, words.Term{Code: Off, Word: "Take off"}, words.Term{Code: Work, Word: "Work"},
+var phases = words.ListOf(words.Term{Code: Safe, Word: "Make safe"}, words.Term{Code: Off, Word: "Take off"},
+	words.Term{Code: Work, Word: "Work"},
 	words.Term{Code: On, Word: "Put back"}, words.Term{Code: Prove, Word: "Prove"})
 
 // Phases gives the phases in order.

@@ -139,7 +139,8 @@ func ready() []Ready {
 		{Code: "big_pack", Word: "Pack, 1500 A peak", Kind: FromPack, PeakAmps: 1500},
 		{Code: "car", Word: "A car", Kind: FromVehicle, Class: "car", Battery: cell(battery.FloodedSealed, 540, 60)},
 		{Code: "van", Word: "A van", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 760, 80)},
-		{Code: "pair", Word: "Two batteries", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 850, 95), Pairing: "parallel"},
+		{Code: "pair", Word: "Two batteries", Kind: FromVehicle, Class: "van", Battery: cell(battery.AGM, 850, 95),
+			Pairing: "parallel"},
 		{Code: "boost", Word: "Charger, boost", Kind: FromCharger, BoostAmps: 120},
 		{
 			Code:    "six",

@@ -131,7 +131,8 @@ const (
 
 // blank is a plan before anything is worked out, and one that never is.
 func blank(why []charge.Warning) Plan {
-	return Plan{Format: PlanFormat, Refusals: why, Losses: []Loss{}, Curve: []AtMinute{}, Changes: []Remedy{}, Turns: []Turn{}, Connect: []Act{},
+	return Plan{Format: PlanFormat, Refusals: why, Losses: []Loss{}, Curve: []AtMinute{}, Changes: []Remedy{},
+		Turns: []Turn{}, Connect: []Act{},
 		Disconnect: []Act{}, Unoffered: []Unoffered{}, Cautions: []charge.Warning{}, Tries: Tries{trySeconds, restSeconds}}
 }
 
@@ -269,7 +270,8 @@ func (s *scene) sourceRest(k *Circuit) float64 {
 }
 
 func (s *scene) flow(m Moment, rest float64) *Stream {
-	return &Stream{rest, m.GiverVolts, m.FlatVolts, m.StarterVolts, m.GiverAmps, m.MakerAmps, m.LeadAmps, m.FlatAmps, m.StarterAmps, s.reaches(m)}
+	return &Stream{rest, m.GiverVolts, m.FlatVolts, m.StarterVolts, m.GiverAmps, m.MakerAmps, m.LeadAmps, m.FlatAmps,
+		m.StarterAmps, s.reaches(m)}
 }
 
 // losses gives where the volts go between the source at rest and the starter.
@@ -413,8 +415,10 @@ func PlanShape() document.Shape {
 	step := document.Object([]string{"do", "place"}, map[string]document.Shape{
 		"clamp": {Kind: "integer", Min: 1, Max: 4, Doc: "its number; left out where no clamp is moved"}, "do": text, "why": text,
 		"loose": text.About("where the loose end lies meanwhile"),
-		"place": document.Words(AtFlatLive, AtFlatEarthed, AtJumpPost, AtMetal, AtDonorSame, AtDonorOther, AtSwitch, AtKey, AtWall),
-		"side":  document.Words("live", "earthed").About("of the flat vehicle"), "post": document.Words("+", "−"), "lead": document.Words("red", "black")})
+		"place": document.Words(AtFlatLive, AtFlatEarthed, AtJumpPost, AtMetal, AtDonorSame, AtDonorOther, AtSwitch, AtKey,
+			AtWall),
+		"side": document.Words("live", "earthed").About("of the flat vehicle"), "post": document.Words("+",
+			"−"), "lead": document.Words("red", "black")})
 	reached := of("low", "best", "high", "needs", "needs_volts")
 	reached.Fields["unit"] = document.Words("rpm", "V")
 	reached.Need = append(reached.Need, "unit")
@@ -423,31 +427,38 @@ func PlanShape() document.Shape {
 	loss.Need = append(loss.Need, "part")
 	minutes := of("low", "best")
 	minutes.Fields["high"] = figure.About("absent where it may never do")
-	flow := of("source_rest_volts", "source_volts", "flat_volts", "starter_volts", "source_battery_amps", "alternator_amps", "lead_amps",
+	flow := of("source_rest_volts", "source_volts", "flat_volts", "starter_volts", "source_battery_amps", "alternator_amps",
+		"lead_amps",
 		"flat_amps", "starter_amps", "reached")
 	change := document.Object([]string{"code", "do", "reached", "minutes"}, map[string]document.Shape{
 		"code": document.Words(changeCodes...), "do": text, "note": text, "reached": figure, "minutes": figure, "value": figure})
 	turn := of("value", "reached")
 	turn.Fields["code"] = document.Words("mm2", "metres", "rpm")
 	turn.Need = append(turn.Need, "code")
-	after := document.Object([]string{"drive_minutes", "put_back_pct", "soc_pct", "restarts_warm", "restarts_cold", "days_startable", "hours_to_full", "say"},
-		map[string]document.Shape{"drive_minutes": figure, "put_back_pct": figure, "soc_pct": figure, "restarts_warm": document.Flag(),
+	after := document.Object([]string{"drive_minutes", "put_back_pct", "soc_pct", "restarts_warm", "restarts_cold",
+		"days_startable", "hours_to_full", "say"},
+		map[string]document.Shape{"drive_minutes": figure, "put_back_pct": figure, "soc_pct": figure,
+			"restarts_warm": document.Flag(),
 			"restarts_cold": document.Flag(), "days_startable": figure, "hours_to_full": figure.About("on a charger of a tenth of its Ah, at 20 °C"),
 			"say": document.List(0, 10, said)})
-	return document.Object([]string{"format", "allowed", "refusals", "losses", "lead_rise_c_per_10s", "curve", "changes", "turns", "tries", "connect",
+	return document.Object([]string{"format", "allowed", "refusals", "losses", "lead_rise_c_per_10s", "curve", "changes",
+		"turns", "tries", "connect",
 		"disconnect", "not_offered", "cautions", "put_back_pct_15min"}, map[string]document.Shape{
 		"format": document.Words(PlanFormat), "allowed": document.Flag().About("false with refusals: nothing else is worked out then"),
 		"refusals": document.List(0, 20, said), "about": text.About("the flat vehicle, as it is taken to be"), "starts": document.Words(Yes, Marginal, No), "answer": text, "then": text, "why": text,
 		"starter_volts": figure.About("absent where there is no starter on it"), "starter_amps": figure, "crank_rpm": figure, "rpm_needed": figure,
 		"wake":    of("volts", "needs_volts", "amps").About("of a hybrid or electric vehicle: what its 12 V side holds, and has to"),
-		"reached": reached.About("what a try reaches, nine times in ten between low and high"), "losses": document.List(0, 10, loss),
+		"reached": reached.About("what a try reaches, nine times in ten between low and high"), "losses": document.List(0,
+			10, loss),
 		"lead_rise_c_per_10s": figure, "minutes_first": figure.About("0 if not needed, absent where no minutes do"), "minutes": minutes,
 		"now": flow.About("the circuit in a try now"), "later": flow.About("and after minutes_first"),
 		"curve":   document.List(0, 50, of("minute", "low", "best", "high")),
-		"changes": document.List(0, 10, change), "turns": document.List(0, 10, turn), "tries": of("seconds", "rest_seconds"), "connect": document.List(0, 10, step),
-		"disconnect":  document.List(0, 10, step),
-		"not_offered": document.List(0, 20, document.Object([]string{"habit", "why"}, map[string]document.Shape{"habit": text, "why": text})),
-		"cautions":    document.List(0, 30, said), "put_back_pct_15min": figure.About("what a quarter of an hour of driving returns"), "after": after,
+		"changes": document.List(0, 10, change), "turns": document.List(0, 10, turn), "tries": of("seconds",
+			"rest_seconds"), "connect": document.List(0, 10, step),
+		"disconnect": document.List(0, 10, step),
+		"not_offered": document.List(0, 20, document.Object([]string{"habit", "why"},
+			map[string]document.Shape{"habit": text, "why": text})),
+		"cautions": document.List(0, 30, said), "put_back_pct_15min": figure.About("what a quarter of an hour of driving returns"), "after": after,
 	})
 }
 

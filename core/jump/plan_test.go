@@ -326,13 +326,16 @@ func TestPlanNeverRewardsTheWorse(t *testing.T) {
 		if as == 0 {
 			continue
 		}
-		for _, worse := range [][]string{{"leads.metres", "8"}, {"leads.mm2", "6"}, {"leads.clamp_milliohms", "5"}, {"leads.metal", `"clad_aluminium"`},
+		for _, worse := range [][]string{{"leads.metres", "8"}, {"leads.mm2", "6"}, {"leads.clamp_milliohms", "5"},
+			{"leads.metal", `"clad_aluminium"`},
 			{"source.soc_pct", "40"}, {"source.health_pct", "50"}, {"flat.engine.litres", "4"}} {
 			if got := with(worse...); got > as+1 {
 				t.Errorf("%v and %v reach %g instead of %g", base, worse, got, as)
 			}
 		}
-		for _, better := range [][]string{{"source.battery.rating", `{"cca": 950, "ah_20h": 100}`}, {"source.running", "true", "source.rpm", "2500", "source.alternator_amps", "140"}, {"leads.mm2", "95"}, {"source.arrangement", `"parallel"`}} {
+		for _, better := range [][]string{{"source.battery.rating", `{"cca": 950, "ah_20h": 100}`},
+			{"source.running", "true", "source.rpm", "2500", "source.alternator_amps", "140"}, {"leads.mm2",
+				"95"}, {"source.arrangement", `"parallel"`}} {
 			if got := with(better...); got < as-1 {
 				t.Errorf("%v and %v reach %g instead of %g", base, better, got, as)
 			}
@@ -347,9 +350,12 @@ func TestAnswers(t *testing.T) {
 		edits                []string
 	}{
 		{Yes, "Yes.", "It turns at", []string{"flat.vehicle.fuel", petrol, "flat.engine.litres", "1.6", "flat.battery_c", "15"}},
-		{No, "Not yet.", "Charge it through the leads", []string{"flat.soc_pct", "5", "flat.battery_c", "-9", "leads.clamp_milliohms", "1.5", "source.rpm", "2000"}},
-		{No, "No.", "Not like this: ", []string{"source", `{"kind": "pack", "cca": 150}`, "flat.engine.litres", "3", "flat.soc_pct", "12"}},
-		{No, "No.", "Nothing at hand", []string{"source", `{"kind": "pack", "cca": 60}`, "flat.engine.litres", "9", "flat.soc_pct", "5", "flat.battery_c", "-9"}},
+		{No, "Not yet.", "Charge it through the leads", []string{"flat.soc_pct", "5", "flat.battery_c", "-9",
+			"leads.clamp_milliohms", "1.5", "source.rpm", "2000"}},
+		{No, "No.", "Not like this: ", []string{"source", `{"kind": "pack", "cca": 150}`, "flat.engine.litres", "3",
+			"flat.soc_pct", "12"}},
+		{No, "No.", "Nothing at hand", []string{"source", `{"kind": "pack", "cca": 60}`, "flat.engine.litres", "9",
+			"flat.soc_pct", "5", "flat.battery_c", "-9"}},
 	} {
 		p := planned(t, decoded(t, c.edits...))
 		if p.Starts != c.starts || p.Answer.String() != c.answer || !strings.HasPrefix(p.Then.String(), c.then) {
@@ -431,21 +437,31 @@ func TestOddRequestsGetPlans(t *testing.T) {
 	for n := range 500 {
 		volts := pick("6", "8", "12", "24")
 		edits := []string{
-			"flat.vehicle.system_volts", volts, "flat.vehicle.class", pick(`"car"`, `"hybrid"`, `"mower"`, `"classic"`, `"electric"`),
-			"flat.vehicle.fuel", pick(`"petrol"`, `"diesel"`, `"none"`), "flat.vehicle.arrangement", pick(`"single"`, `"parallel"`, `"series"`),
-			"flat.soc_pct", pick("0", "0.5", "30", "100"), "flat.battery_c", pick("-5", "0", "20", "51"), "flat.health_pct", pick("5", "60", "120"),
-			"flat.battery.rating", pick(`{"cca": 40, "ah_20h": 3}`, `{"cca": 3000, "ah_20h": 600}`, `{"cca": 540}`, `{"rc_min": 60}`),
-			"flat.engine", pick(`{}`, `{"litres": 0.05}`, `{"litres": 30, "cylinders": 16}`, `{"draw_amps": 3000, "draw_c": -50}`, `{"oil_c": -50}`),
-			"flat.alternator_amps", pick("0", "1", "500"), "leads.mm2", pick("1", "25", "240"), "leads.metres", pick("0.2", "3", "20"),
-			"leads.clamp_milliohms", pick("0", "1", "100"), "clamp_on", pick(`"body"`, `"post"`), "drain_ma", pick("0", "30", "5000"), "drive_minutes", pick("1", "600"),
+			"flat.vehicle.system_volts", volts, "flat.vehicle.class", pick(`"car"`, `"hybrid"`, `"mower"`, `"classic"`,
+				`"electric"`),
+			"flat.vehicle.fuel", pick(`"petrol"`, `"diesel"`, `"none"`), "flat.vehicle.arrangement", pick(`"single"`,
+				`"parallel"`, `"series"`),
+			"flat.soc_pct", pick("0", "0.5", "30", "100"), "flat.battery_c", pick("-5", "0", "20",
+				"51"), "flat.health_pct", pick("5", "60", "120"),
+			"flat.battery.rating", pick(`{"cca": 40, "ah_20h": 3}`, `{"cca": 3000, "ah_20h": 600}`, `{"cca": 540}`,
+				`{"rc_min": 60}`),
+			"flat.engine", pick(`{}`, `{"litres": 0.05}`, `{"litres": 30, "cylinders": 16}`,
+				`{"draw_amps": 3000, "draw_c": -50}`, `{"oil_c": -50}`),
+			"flat.alternator_amps", pick("0", "1", "500"), "leads.mm2", pick("1", "25", "240"), "leads.metres", pick("0.2",
+				"3", "20"),
+			"leads.clamp_milliohms", pick("0", "1", "100"), "clamp_on", pick(`"body"`, `"post"`), "drain_ma", pick("0",
+				"30", "5000"), "drive_minutes", pick("1", "600"),
 		}
 		switch rng.IntN(3) {
 		case 0:
-			edits = append(edits, "source", fmt.Sprintf(`{"kind": "charger", "boost_amps": %s, "boost_volts": %s}`, pick("5", "1000"), pick("5", "13", "16")))
+			edits = append(edits, "source", fmt.Sprintf(`{"kind": "charger", "boost_amps": %s, "boost_volts": %s}`,
+				pick("5", "1000"), pick("5", "13", "16")))
 		case 1:
-			edits = append(edits, "source", fmt.Sprintf(`{"kind": "pack", "cca": %s, "soc_pct": %s, "battery_c": %s}`, pick("20", "2000"), pick("0", "100"), pick("-50", "60")))
+			edits = append(edits, "source", fmt.Sprintf(`{"kind": "pack", "cca": %s, "soc_pct": %s, "battery_c": %s}`,
+				pick("20", "2000"), pick("0", "100"), pick("-50", "60")))
 		default:
-			edits = append(edits, "source.soc_pct", pick("0", "100"), "source.rpm", pick("0", "4000"), "source.alternator_amps", pick("0", "500"),
+			edits = append(edits, "source.soc_pct", pick("0", "100"), "source.rpm", pick("0", "4000"),
+				"source.alternator_amps", pick("0", "500"),
 				"source.running", pick("true", "false"), "source.health_pct", pick("5", "120"))
 		}
 		p, err := decoded(t, edits...).Plan(labels, words.Voice{})

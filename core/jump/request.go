@@ -166,11 +166,13 @@ var requestShape = document.Object([]string{"format", "flat", "source"}, map[str
 		"hazards":         document.List(0, 10, document.Words(hazards.Codes()...)),
 	}),
 	"source": {Kind: "variant", By: "kind", What: "source", Common: map[string]document.Shape{
-		"system_volts": document.Shape{Kind: "number", Words: []string{"6", "8", "12", "24"}, Unit: "V"}.About("the flat vehicle's when left out")},
+		"system_volts": document.Shape{Kind: "number", Words: []string{"6", "8", "12", "24"},
+			Unit: "V"}.About("the flat vehicle's when left out")},
 		Variants: map[string]document.Shape{
 			FromVehicle: document.Object([]string{"battery"}, giving(map[string]document.Shape{
 				"earth": document.Words("negative", "positive").About("the flat vehicle's when left out"),
-				"class": document.Words(reading.Classes().Codes()...), "arrangement": document.Words("single", "parallel", "series"),
+				"class": document.Words(reading.Classes().Codes()...), "arrangement": document.Words("single", "parallel",
+					"series"),
 				"high_voltage": document.Flag(), "maker_allows": document.Flag().About("its maker lets it give"),
 				"running": document.Flag(), "rpm": document.Number(0, 4000, "rpm").About("of its engine; 750 when left out"),
 				"alternator_amps": document.Number(0, 500, "A").About("usual for its class when left out")})),
@@ -178,7 +180,8 @@ var requestShape = document.Object([]string{"format", "flat", "source"}, map[str
 				"peak_amps": document.Number(50, 6000, "A").About("printed on it"),
 				"cca":       document.Number(20, 2000, "A").About("cold cranking amps printed on it")})),
 			FromCharger: document.Object([]string{"boost_amps"}, map[string]document.Shape{
-				"boost_amps": document.Number(5, 1000, "A"), "boost_volts": document.Number(5, 40, "V").About("15 of 12 when left out"),
+				"boost_amps": document.Number(5, 1000, "A"), "boost_volts": document.Number(5, 40,
+					"V").About("15 of 12 when left out"),
 				"boost_on_s":   document.Number(1, 600, "s").About("its plate's duty; 5 when left out"),
 				"boost_rest_s": document.Number(0, 3600, "s").About("its plate's rest; 180 when left out")}),
 		}},
@@ -198,8 +201,10 @@ var requestShape = document.Object([]string{"format", "flat", "source"}, map[str
 // giving are the fields of a battery that gives.
 func giving(more map[string]document.Shape) map[string]document.Shape {
 	out := map[string]document.Shape{
-		"battery": cellShape("of one battery, where there are two"), "soc_pct": document.Number(0, 100, "%").About("95 when left out"),
-		"battery_c": reading.TempShape().About("as the flat one when left out"), "health_pct": document.Number(5, 120, "%").About("100 when left out")}
+		"battery": cellShape("of one battery, where there are two"), "soc_pct": document.Number(0, 100,
+			"%").About("95 when left out"),
+		"battery_c": reading.TempShape().About("as the flat one when left out"), "health_pct": document.Number(5, 120,
+			"%").About("100 when left out")}
 	for name, s := range more {
 		out[name] = s
 	}
@@ -286,7 +291,8 @@ func (r *Request) check() document.Problems {
 	s := r.Source
 	var wrong document.Problems
 	if s.Kind == FromPack && s.Battery == nil && s.PeakAmps == 0 && s.CCA == 0 {
-		wrong = append(wrong, document.Problem{Path: "source.peak_amps", Message: "is needed, or cca, or its battery: how strong the pack is"})
+		wrong = append(wrong, document.Problem{Path: "source.peak_amps",
+			Message: "is needed, or cca, or its battery: how strong the pack is"})
 	}
 	return wrong
 }
@@ -351,7 +357,8 @@ func (s Source) maker() (Maker, float64) {
 
 // leads gives the leads, with as many clamps as they have.
 func (r *Request) leads() Leads {
-	l := Leads{MM2: r.Leads.MM2, Metres: r.Leads.Metres, Metal: r.Leads.Metal, ClampOhms: *r.Leads.ClampMilliohms / 1000, Clamps: 4}
+	l := Leads{MM2: r.Leads.MM2, Metres: r.Leads.Metres, Metal: r.Leads.Metal, ClampOhms: *r.Leads.ClampMilliohms / 1000,
+		Clamps: 4}
 	if r.Source.Kind != FromVehicle {
 		l.Clamps = 2
 	}
@@ -360,7 +367,8 @@ func (r *Request) leads() Leads {
 
 // make gives the engine's make.
 func (f Flat) make() engine.Make {
-	return engine.Make{Fuel: f.Vehicle.Fuel, Litres: f.Engine.Litres, Cylinders: f.Engine.Cylinders, Volts: f.Vehicle.SystemVolts, NoGlow: f.Engine.NoGlow}
+	return engine.Make{Fuel: f.Vehicle.Fuel, Litres: f.Engine.Litres, Cylinders: f.Engine.Cylinders,
+		Volts: f.Vehicle.SystemVolts, NoGlow: f.Engine.NoGlow}
 }
 
 // engine gives what its engine draws: as it was seen, by its size, or as is usual for its

@@ -56,9 +56,12 @@ func TestRequestDefaults(t *testing.T) {
 // Bad input is refused with the place and what to do.
 func TestRequestRefusesNonsense(t *testing.T) {
 	for _, c := range []struct{ at, says string }{
-		{"flat.soc_pct", "101"}, {"flat.soc_pct", "-1"}, {"flat.battery_c", "200"}, {"flat.engine.litres", "0"}, {"flat.engine.cylinders", "0"},
-		{"leads.mm2", "0"}, {"leads.metres", "100"}, {"leads.metal", `"silver"`}, {"clamp_on", `"fuel_line"`}, {"source.kind", `"solar"`},
-		{"flat.hazards", `["rust"]`}, {"source.rpm", "9000"}, {"flat.colour", `"red"`}, {"flat.vehicle.class", `"tank"`}, {"flat.battery.rating", `{"cca": 1}`},
+		{"flat.soc_pct", "101"}, {"flat.soc_pct", "-1"}, {"flat.battery_c", "200"}, {"flat.engine.litres",
+			"0"}, {"flat.engine.cylinders", "0"},
+		{"leads.mm2", "0"}, {"leads.metres", "100"}, {"leads.metal", `"silver"`}, {"clamp_on",
+			`"fuel_line"`}, {"source.kind", `"solar"`},
+		{"flat.hazards", `["rust"]`}, {"source.rpm", "9000"}, {"flat.colour", `"red"`}, {"flat.vehicle.class",
+			`"tank"`}, {"flat.battery.rating", `{"cca": 1}`},
 	} {
 		_, err := Decode(edited(t, c.at, c.says))
 		var wrong document.Problems

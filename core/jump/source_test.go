@@ -8,7 +8,8 @@ import (
 // An alternator gives under half of its amps at idle, nine tenths at 2000 turns and nearly
 // all at 3000. Common practice, no source.
 func TestAlternatorOverRevs(t *testing.T) {
-	for rpm, want := range map[float64][2]float64{0: {0, 0}, 350: {0, 0}, 351: {0.001, 0.01}, IdleRPM: {0.38, 0.48}, 1200: {0.6, 0.75}, RaisedRPM: {0.87, 0.93}, 3000: {0.96, 1}} {
+	for rpm, want := range map[float64][2]float64{0: {0, 0}, 350: {0, 0}, 351: {0.001, 0.01}, IdleRPM: {0.38, 0.48},
+		1200: {0.6, 0.75}, RaisedRPM: {0.87, 0.93}, 3000: {0.96, 1}} {
 		if got := AlternatorPart(rpm); got < want[0] || got > want[1] {
 			t.Errorf("at %g turns %.3f", rpm, got)
 		}

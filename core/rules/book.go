@@ -94,7 +94,8 @@ const (
 
 // Deciding gives the rules that a verdict can hang on.
 func Deciding() []string {
-	return []string{LoadTestMinSOC, LoadTestLimit, StarterMin, RestTime, ReturnMinSOC, StrengthMethod, WeakBelow, CableDropMax, DrainMax}
+	return []string{LoadTestMinSOC, LoadTestLimit, StarterMin, RestTime, ReturnMinSOC, StrengthMethod, WeakBelow,
+		CableDropMax, DrainMax}
 }
 
 // book lists every house rule. A rule that needs another field adds it to Rules;
@@ -371,8 +372,10 @@ var book = []Rule{
 		Question: "What is put on a contact once it is tight?",
 		word:     func(r *Rules) *string { return &r.Protection },
 		Schools: []School{
-			{Name: "protective spray", Word: ProtectSpray, Why: "It creeps into every gap, and shows where it is.", Source: practice},
-			{Name: "a skim of grease", Word: ProtectGrease, Why: "It stays for years, and every workshop has it.", Source: practice},
+			{Name: "protective spray", Word: ProtectSpray, Why: "It creeps into every gap, and shows where it is.",
+				Source: practice},
+			{Name: "a skim of grease", Word: ProtectGrease, Why: "It stays for years, and every workshop has it.",
+				Source: practice},
 		},
 	},
 	{

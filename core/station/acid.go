@@ -93,7 +93,8 @@ func judgeLevels(in Before, r reading.Reading) bench.Fact {
 	case len(dry) > 0:
 		f.Code, f.Level, f.Text, f.Why = "levels.dry", bench.Act, words.Say(saysCellsDry, "cells", dry), words.Say(whyCellsDry)
 	case len(at["over"]) > 0:
-		f.Code, f.Level, f.Text, f.Why = "levels.over", bench.Note, words.Say(saysOverMark, "cells", at["over"]), words.Say(whyOverMark)
+		f.Code, f.Level, f.Text, f.Why = "levels.over", bench.Note, words.Say(saysOverMark, "cells",
+			at["over"]), words.Say(whyOverMark)
 	case len(at["covered"]) > 0:
 		f.Code, f.Level, f.Text = "levels.covered", bench.Note, words.Say(saysCovered, "cells", at["covered"])
 	}
@@ -262,7 +263,8 @@ func acidGauges(b *bench.Bench) []bench.Gauge {
 	least := battery.SpecificGravity(chem, b.House.LoadTestMinSOC)
 	g.Notches = []bench.Notch{
 		{At: least, Word: words.Say(notchTestFrom, "volts", measure.Plain(least, 3))},
-		{At: battery.SpecificGravity(chem, 100), Word: words.Say(notchFull, "volts", measure.Plain(battery.SpecificGravity(chem, 100), 3))},
+		{At: battery.SpecificGravity(chem, 100), Word: words.Say(notchFull, "volts",
+			measure.Plain(battery.SpecificGravity(chem, 100), 3))},
 	}
 	a := b.Acid
 	if a == nil {

@@ -38,12 +38,16 @@ func TestProof(t *testing.T) {
 		{"before", []reading.Reading{lid(0.8)}, "lid_volts", -1, 0.8, bench.Act, "0.80 V from post to lid"},
 		{"cleaned, not read", []reading.Reading{lid(0.8), cleaned}, "lid_volts", 0.8, -1, bench.Note, "0.80 V before"},
 		{"better", []reading.Reading{lid(0.8), cleaned, lid(0.05)}, "lid_volts", 0.8, 0.05, bench.OK, "0.80 before, 0.05 V now"},
-		{"still bad", []reading.Reading{lid(0.8), cleaned, lid(0.5)}, "lid_volts", 0.8, 0.5, bench.Act, "0.80 before, 0.50 V now"},
-		{"cleaned twice", []reading.Reading{lid(0.8), cleaned, lid(0.5), cleaned, lid(0.02)}, "lid_volts", 0.8, 0.02, bench.OK, "0.80 before, 0.02 V now"},
-		{"cleaned twice, not read", []reading.Reading{lid(0.8), cleaned, lid(0.5), cleaned}, "lid_volts", 0.8, -1, bench.Note, "0.80 V before"},
+		{"still bad", []reading.Reading{lid(0.8), cleaned, lid(0.5)}, "lid_volts", 0.8, 0.5, bench.Act,
+			"0.80 before, 0.50 V now"},
+		{"cleaned twice", []reading.Reading{lid(0.8), cleaned, lid(0.5), cleaned, lid(0.02)}, "lid_volts", 0.8, 0.02,
+			bench.OK, "0.80 before, 0.02 V now"},
+		{"cleaned twice, not read", []reading.Reading{lid(0.8), cleaned, lid(0.5), cleaned}, "lid_volts", 0.8, -1,
+			bench.Note, "0.80 V before"},
 		{"only after", []reading.Reading{cleaned, lid(0.05)}, "lid_volts", -1, 0.05, bench.OK, "0.05 V from post to lid"},
 		{"drop", []reading.Reading{drop(1.4), cleaned, drop(0.2)}, "drop_live", 1.4, 0.2, bench.OK, "1.40 before, 0.20 V now"},
-		{"rest", []reading.Reading{rest(12.31), cleaned, rest(12.58)}, "rest_volts", 12.31, 12.58, bench.OK, "12.31 before, 12.58 V now"},
+		{"rest", []reading.Reading{rest(12.31), cleaned, rest(12.58)}, "rest_volts", 12.31, 12.58, bench.OK,
+			"12.31 before, 12.58 V now"},
 	} {
 		got := find(Proof(Car(c.readings...), Labels), c.quantity)
 		if got == nil {

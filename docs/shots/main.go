@@ -79,20 +79,27 @@ func shots() []shot {
 		// The charge of K-0123, worked out by its looks.
 		shot{"bank", stage.Desktop, false, "Ines", charging},
 		shot{"charge-phone", stage.Phone, false, "Ines", charging},
-		shot{"jump", stage.Desktop, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")},
+		shot{"jump", stage.Desktop, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car",
+			"Fold what was told")},
 		// A corroded tractor half way through, on three sizes of screen; a worn car.
-		shot{"guide-phone", stage.Phone, true, "Ines", at("K-0133", "clean", "Clean", guided("clean", "Earthed clamp off first")...)},
-		shot{"guide-tablet", stage.Tablet, false, "Ines", at("K-0114", "clean", "Clean", guided("clean", "Soda water, wiped on")...)},
-		shot{"fit", stage.Desktop, false, "Ines", at("K-0127", "decide", "Decide", guided("replace", "The new one: tested, charged")...)},
-		shot{"guide", stage.Desktop, false, "Marit", at("K-0127", "decide", "Decide", guided("replace", "Live clamp off second")...)},
-		shot{"jump-phone", stage.Phone, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car", "Fold what was told")})
+		shot{"guide-phone", stage.Phone, true, "Ines", at("K-0133", "clean", "Clean",
+			guided("clean", "Earthed clamp off first")...)},
+		shot{"guide-tablet", stage.Tablet, false, "Ines", at("K-0114", "clean", "Clean",
+			guided("clean", "Soda water, wiped on")...)},
+		shot{"fit", stage.Desktop, false, "Ines", at("K-0127", "decide", "Decide",
+			guided("replace", "The new one: tested, charged")...)},
+		shot{"guide", stage.Desktop, false, "Marit", at("K-0127", "decide", "Decide",
+			guided("replace", "Live clamp off second")...)},
+		shot{"jump-phone", stage.Phone, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car",
+			"Fold what was told")})
 	return all
 }
 
 // guided opens a guide from where it is offered, begins it where it is not, and ticks until
 // a step stands.
 func guided(what, until string) []chromedp.Action {
-	return append([]chromedp.Action{chromedp.Click(`//main//a[contains(@href, "/guide/`+what+`")]`, chromedp.BySearch)}, ticked(until)...)
+	return append([]chromedp.Action{chromedp.Click(`//main//a[contains(@href, "/guide/`+what+`")]`, chromedp.BySearch)},
+		ticked(until)...)
 }
 
 func ticked(until string) []chromedp.Action {

@@ -190,7 +190,8 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 }
 
 // makeGuide makes the guide of a job from all that is known of it.
-func (s *server) makeGuide(j store.Job, log []store.StoredReading, runs []store.GuideRun, events []store.GuideEvent, what string) *guideBody {
+func (s *server) makeGuide(j store.Job, log []store.StoredReading, runs []store.GuideRun, events []store.GuideEvent,
+	what string) *guideBody {
 	var run *store.GuideRun
 	for i := range runs {
 		if runs[i].What == what && (runs[i].EndedAt == nil || i == len(runs)-1 || run == nil || run.EndedAt != nil) {
@@ -202,8 +203,9 @@ func (s *server) makeGuide(j store.Job, log []store.StoredReading, runs []store.
 		site = run.Site
 	}
 	c := s.caseOf(j, log)
-	g := guideBody{Guide: guide.Make(what, assess.Scene(c, s.labels.find, site, run != nil, s.Now())), job: j, log: log, events: events,
-		Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Done: []doneView{}, Open: openParts(events), Parts: guide.Parts(), Phases: guide.Phases().Terms(),
+	g := guideBody{Guide: guide.Make(what, assess.Scene(c, s.labels.find, site, run != nil, s.Now())), job: j, log: log,
+		events: events,
+		Tag:    j.Battery.Tag, Vehicle: j.Vehicle.Name, Done: []doneView{}, Open: openParts(events), Parts: guide.Parts(), Phases: guide.Phases().Terms(),
 		Cautions: []guide.Caution{}, Proof: []bench.Gauge{}, Stand: []string{}, CellWord: station.CellLevels().Terms(), Closed: j.ClosedAt != nil}
 	if g.Vehicle == "" {
 		g.Vehicle = reading.Classes().Word(j.Vehicle.Class)
@@ -351,7 +353,8 @@ func (s *server) setGuideSite(ctx context.Context, in *siteInput) (*output[guide
 		return nil, huma.Error404NotFound("This guide is not begun yet. Begin it with what is said of the vehicle.")
 	}
 	site.Full = g.Site.Full
-	if err := s.Store.SetGuideSite(ctx, who(ctx).WorkshopID, store.GuideRun{ID: g.Run.ID, JobID: string(in.ID), Site: site, Version: in.Body.Version}); err != nil {
+	if err := s.Store.SetGuideSite(ctx, who(ctx).WorkshopID, store.GuideRun{ID: g.Run.ID, JobID: string(in.ID), Site: site,
+		Version: in.Body.Version}); err != nil {
 		return nil, answer(err)
 	}
 	s.live.wake(who(ctx).WorkshopID)
@@ -404,14 +407,16 @@ func (s *server) takeEvent(ctx context.Context, in *eventInput) (*output[guideBo
 	if slices.ContainsFunc(g.events, func(e store.GuideEvent) bool { return e.ID == string(b.ID) && e.RunID == g.Run.ID }) {
 		return s.viewGuide(ctx, string(in.ID), in.What)
 	}
-	e := store.GuideEvent{ID: string(b.ID), JobID: string(in.ID), RunID: g.Run.ID, ByID: p.ID, Event: guide.Event{Kind: b.Kind, Choice: words.Clean(b.Choice), At: s.Now()}}
+	e := store.GuideEvent{ID: string(b.ID), JobID: string(in.ID), RunID: g.Run.ID, ByID: p.ID,
+		Event: guide.Event{Kind: b.Kind, Choice: words.Clean(b.Choice), At: s.Now()}}
 	if b.At != nil && b.At.Before(e.At) {
 		e.At = *b.At
 	}
 	if b.Kind == guide.PutBack || b.Kind == guide.TookOff {
 		part, ok := guide.PartOf(b.Part)
 		if !ok {
-			return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no part that a guide takes off. Say one of %s.", b.Part, partCodes()))
+			return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("%q is no part that a guide takes off. Say one of %s.",
+				b.Part, partCodes()))
 		}
 		if e.Back = []string{part.Code}; b.Kind == guide.TookOff {
 			e.Off, e.Back = e.Back, nil
@@ -518,13 +523,15 @@ func (s *server) withdrawn(g *guideBody, in *eventInput, step guide.Task) (*stor
 			return nil, nil
 		}
 		return &store.StoredReading{JobID: string(in.ID), ByID: e.ByID,
-			Entry: reading.Entry{ID: derived(in.Body.ID, "withdrawal"), Reading: reading.Of(reading.Withdrawn, nil), Replaces: id}}, nil
+			Entry: reading.Entry{ID: derived(in.Body.ID, "withdrawal"), Reading: reading.Of(reading.Withdrawn, nil),
+				Replaces: id}}, nil
 	}
 	return nil, nil
 }
 
 // done saves an event, with all that hangs on the last one of a replacement.
-func (s *server) done(ctx context.Context, in *eventInput, g *guideBody, e store.GuideEvent, r *store.StoredReading, ends bool) (*output[guideBody], error) {
+func (s *server) done(ctx context.Context, in *eventInput, g *guideBody, e store.GuideEvent, r *store.StoredReading,
+	ends bool) (*output[guideBody], error) {
 	p := who(ctx)
 	var err error
 	if ends && in.What == guide.Replacing {
@@ -570,8 +577,10 @@ func (s *server) fitted(ctx context.Context, in *eventInput, g *guideBody, e sto
 	}
 	battery := one.Item.Battery()
 	battery.Fitted = s.Now().Format("2006-01")
-	job := store.Job{ID: derived(in.Body.ID, "job"), Vehicle: g.job.Vehicle, Battery: battery, Customer: g.job.Customer, Promised: g.job.Promised,
-		Note: "In place of " + g.job.Battery.Tag, Conditions: reading.Conditions{AmbientC: g.job.Conditions.AmbientC}, Rules: rules.Rules(ws.Rules),
+	job := store.Job{ID: derived(in.Body.ID, "job"), Vehicle: g.job.Vehicle, Battery: battery, Customer: g.job.Customer,
+		Promised: g.job.Promised,
+		Note:     "In place of " + g.job.Battery.Tag, Conditions: reading.Conditions{AmbientC: g.job.Conditions.AmbientC}, Rules: rules.Rules(ws.Rules),
 		OpenedByID: p.ID, Follows: g.job.ID, Needs: g.job.Needs, SameBattery: true}
-	return s.Store.Fit(ctx, p.WorkshopID, actor(ctx), store.Fitted{Event: e, Seen: len(g.events), Reading: prop.reading, Job: job, Tags: tags})
+	return s.Store.Fit(ctx, p.WorkshopID, actor(ctx), store.Fitted{Event: e, Seen: len(g.events), Reading: prop.reading,
+		Job: job, Tags: tags})
 }

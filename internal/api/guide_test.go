@@ -166,7 +166,8 @@ func TestGuideIsKept(t *testing.T) {
 		Off []struct{ Word string } `json:"off"`
 	}
 	one.call("GET", "/api/jobs/"+job, nil).into(200, &sheet)
-	if !strings.Contains(fmt.Sprint(sheet.Findings), "strands_green") || len(sheet.Guides) != 1 || sheet.Guides[0].Do != "Lift it out level" || len(sheet.Off) != 3 {
+	if !strings.Contains(fmt.Sprint(sheet.Findings),
+		"strands_green") || len(sheet.Guides) != 1 || sheet.Guides[0].Do != "Lift it out level" || len(sheet.Off) != 3 {
 		t.Errorf("%+v", sheet)
 	}
 	one.event(job, "clean", "unticked", "judge").into(200, &g)
@@ -221,7 +222,8 @@ func TestGuideSite(t *testing.T) {
 	g := c.begin(job, "clean", map[string]any{"on": []string{"sensor"}})
 	c.through(job, "clean", "earthed_off", nil)
 	put := func(version int, on ...string) reply {
-		return c.call("PUT", "/api/jobs/"+job+"/guides/clean", map[string]any{"version": version, "site": map[string]any{"on": append([]string{}, on...)}})
+		return c.call("PUT", "/api/jobs/"+job+"/guides/clean", map[string]any{"version": version,
+			"site": map[string]any{"on": append([]string{}, on...)}})
 	}
 	put(g.Run.Version).into(200, &g)
 	if g.open() != "sensor" || strings.Contains(fmt.Sprint(g.Steps), "sensor_on") {
@@ -288,7 +290,8 @@ func TestStillOff(t *testing.T) {
 		} `json:"changes"`
 	}
 	lead.call("GET", "/api/jobs/"+job+"/history", nil).into(200, &h)
-	if h.Changes[0].What != "job_closed" || !strings.Contains(string(h.Changes[0].From), "breaker") || !strings.Contains(string(h.Changes[0].From), "vent elbow") {
+	if h.Changes[0].What != "job_closed" || !strings.Contains(string(h.Changes[0].From),
+		"breaker") || !strings.Contains(string(h.Changes[0].From), "vent elbow") {
 		t.Errorf("%s: %s", h.Changes[0].What, h.Changes[0].From)
 	}
 	tech.event(job, "clean", "ticked", "lift").into(409, nil)
@@ -322,11 +325,14 @@ func TestReplaced(t *testing.T) {
 		t.Errorf("%q", p.Detail)
 	}
 	site := map[string]any{"on": []string{"vent_tube", "elbow"}, "keep_alive": "none"}
-	tech.call("POST", "/api/jobs/"+job+"/guides/replace", map[string]any{"id": newID(), "site": site, "reason": "Owner wants a new one for the season"}).into(200, nil)
+	tech.call("POST", "/api/jobs/"+job+"/guides/replace", map[string]any{"id": newID(), "site": site,
+		"reason": "Owner wants a new one for the season"}).into(200, nil)
 	tech.tick(job, "replace", "ready")
-	for tag, says := range map[string]string{"S-02": "not tested", "S-03": "not charged", "S-04": "does not suit", "S-09": "not on the shelf", "S-01,S-02": "by tag: 1"} {
+	for tag, says := range map[string]string{"S-02": "not tested", "S-03": "not charged", "S-04": "does not suit",
+		"S-09": "not on the shelf", "S-01,S-02": "by tag: 1"} {
 		var p problemAnswer
-		if r := tech.event(job, "replace", "ticked", "new", "choice", tag, "reason", "please"); r.status != 409 && r.status != 422 {
+		if r := tech.event(job, "replace", "ticked", "new", "choice", tag, "reason",
+			"please"); r.status != 409 && r.status != 422 {
 			t.Errorf("%s goes in: %d", tag, r.status)
 		} else if must(t, json.Unmarshal(r.body, &p)); !strings.Contains(p.Detail, says) {
 			t.Errorf("%s: %q", tag, p.Detail)
@@ -386,7 +392,8 @@ func TestHazardStopsAGuide(t *testing.T) {
 	job := c.opened()
 	c.begin(job, "clean", map[string]any{})
 	c.through(job, "clean", "lift", nil)
-	c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "inspection", "found": []string{"case_cracked"}}}).into(200, nil)
+	c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(),
+		"reading": map[string]any{"kind": "inspection", "found": []string{"case_cracked"}}}).into(200, nil)
 	g := c.guide(job, "clean")
 	if len(g.Steps) > 0 || !strings.Contains(g.Refusal, "cracked") || !strings.Contains(g.open(), "earthed") {
 		t.Errorf("%q, open %q, %d steps", g.Refusal, g.open(), len(g.Steps))
@@ -402,7 +409,8 @@ func TestHazardStopsAGuide(t *testing.T) {
 		t.Errorf("open %q", g.open())
 	}
 	other := c.opened()
-	c.call("POST", "/api/jobs/"+other+"/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "inspection", "found": []string{"frozen"}}}).into(200, nil)
+	c.call("POST", "/api/jobs/"+other+"/readings", map[string]any{"id": newID(),
+		"reading": map[string]any{"kind": "inspection", "found": []string{"frozen"}}}).into(200, nil)
 	c.call("POST", "/api/jobs/"+other+"/guides/clean", map[string]any{"id": newID(), "site": map[string]any{}}).into(409, nil)
 }
 
@@ -414,7 +422,8 @@ func TestWaterAgain(t *testing.T) {
 	steps := func() string { return fmt.Sprint(c.guide(job, "water").Steps) }
 	c.begin(job, "water", map[string]any{})
 	c.through(job, "water", "charge", nil)
-	for _, r := range []map[string]any{restReading("", 12.2)["reading"].(map[string]any), {"kind": "charged", "ended": "full", "hours": 9}} {
+	for _, r := range []map[string]any{restReading("", 12.2)["reading"].(map[string]any),
+		{"kind": "charged", "ended": "full", "hours": 9}} {
 		c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(), "reading": r}).into(200, nil)
 	}
 	if !strings.Contains(steps(), "caps_off_again") {
@@ -431,7 +440,8 @@ func TestGuideProves(t *testing.T) {
 	c := technician(t)
 	job := c.opened()
 	read := func(volts float64) {
-		c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "lid_leakage", "volts": volts}}).into(200, nil)
+		c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(),
+			"reading": map[string]any{"kind": "lid_leakage", "volts": volts}}).into(200, nil)
 	}
 	read(0.9)
 	c.begin(job, "clean", map[string]any{"scope": "lid"})

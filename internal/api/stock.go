@@ -124,7 +124,8 @@ func (s *server) getStock(ctx context.Context, _ *nothing) (*output[stockBody], 
 	for _, one := range all {
 		k := fit.Kept(one.item(), s.today(), s.labels.find)
 		whole := one.Item.Whole()
-		out.Shelf = append(out.Shelf, stockView{Item: one.Item, SizeMM: whole.SizeMM, Positive: whole.Positive, Version: one.Version, AddedAt: one.AddedAt, Tested: one.tested, SOC: k.SOC, Charge: k.ChargeFirst,
+		out.Shelf = append(out.Shelf, stockView{Item: one.Item, SizeMM: whole.SizeMM, Positive: whole.Positive,
+			Version: one.Version, AddedAt: one.AddedAt, Tested: one.tested, SOC: k.SOC, Charge: k.ChargeFirst,
 			Test: k.TestFirst, Months: k.Months, JobID: one.jobID})
 	}
 	return replied(out)
@@ -160,7 +161,8 @@ func (s *server) changeStock(ctx context.Context, in *changeStockInput) (*output
 	if err != nil {
 		return nil, answer(err)
 	}
-	if err := s.Store.ChangeStock(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), in.Version, s.dated(item), in.Gone); err != nil {
+	if err := s.Store.ChangeStock(ctx, who(ctx).WorkshopID, actor(ctx), words.Clean(in.Tag), in.Version, s.dated(item),
+		in.Gone); err != nil {
 		return nil, answer(err)
 	}
 	s.live.wake(who(ctx).WorkshopID)
@@ -195,7 +197,8 @@ func (s *server) testStock(ctx context.Context, in *testStockInput) (*output[tag
 	if err != nil {
 		return nil, answer(err)
 	}
-	j := store.Job{ID: string(in.Body.ID), Vehicle: one.Item.Serves(), Battery: one.Item.Battery(), Note: "Test before it is fitted", Rules: ws.Rules,
+	j := store.Job{ID: string(in.Body.ID), Vehicle: one.Item.Serves(), Battery: one.Item.Battery(),
+		Note: "Test before it is fitted", Rules: ws.Rules,
 		OpenedByID: p.ID, SameBattery: true}
 	if err := s.Store.AddJob(ctx, p.WorkshopID, j, nil); err != nil {
 		return nil, answer(err)

@@ -77,7 +77,8 @@ func TestShelf(t *testing.T) {
 	}
 	v := s.Shelf[0].Version
 	change := func(version int, gone bool) reply {
-		return c.call("PUT", fmt.Sprintf("/api/stock/S-01?version=%d&gone=%v", version, gone), strings.Replace(plain, "2026-01", "2025-12", 1))
+		return c.call("PUT", fmt.Sprintf("/api/stock/S-01?version=%d&gone=%v", version, gone),
+			strings.Replace(plain, "2026-01", "2025-12", 1))
 	}
 	for range 2 { // once more is no other change
 		change(v, false).into(200, &s)
@@ -133,7 +134,8 @@ func TestShelfAsATable(t *testing.T) {
 		t.Errorf("%s", s.tags())
 	}
 	out := c.call("GET", "/api/stock/csv", nil)
-	if out.status != 200 || !strings.HasPrefix(out.header.Get("Content-Type"), "text/csv") || !strings.Contains(string(out.body), "\r\n'=1+1,agm,") {
+	if out.status != 200 || !strings.HasPrefix(out.header.Get("Content-Type"),
+		"text/csv") || !strings.Contains(string(out.body), "\r\n'=1+1,agm,") {
 		t.Errorf("%d %s\n%s", out.status, out.header.Get("Content-Type"), out.body)
 	}
 	csv(other, string(out.body)).into(200, &s)

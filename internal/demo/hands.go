@@ -47,7 +47,8 @@ func (f filler) stock(ctx context.Context) error {
 	var items []fit.Item
 	for _, b := range shelf {
 		cca, ah := b.cca, b.ah
-		item := fit.Item{Tag: b.tag, Chemistry: b.chem, Group: b.group, Vent: b.vent, Made: f.now.AddDate(0, -b.made, 0).Format("2006-01"), Positive: b.positive,
+		item := fit.Item{Tag: b.tag, Chemistry: b.chem, Group: b.group, Vent: b.vent,
+			Made: f.now.AddDate(0, -b.made, 0).Format("2006-01"), Positive: b.positive,
 			Terminals: b.terminal, SizeMM: b.size, Rating: reading.Rating{CCA: &cca, Ah20h: &ah}}
 		item.Rating.Standard = "SAE"
 		if b.standard == "EN" {
@@ -75,7 +76,8 @@ func (f filler) stock(ctx context.Context) error {
 func (f filler) cleaning(ctx context.Context, u unit, until string) error {
 	by := people[1].Name
 	jobID := id("morning " + u.tag)
-	run := store.GuideRun{ID: id("cleaning " + u.tag), JobID: jobID, What: guide.Cleaning, Site: guide.Site{Place: guide.AtFront, Positive: "right", On: []string{guide.Washers}}}
+	run := store.GuideRun{ID: id("cleaning " + u.tag), JobID: jobID, What: guide.Cleaning,
+		Site: guide.Site{Place: guide.AtFront, Positive: "right", On: []string{guide.Washers}}}
 	if err := f.s.BeginGuide(ctx, f.ws, store.Actor{ID: id(by)}, run); err != nil {
 		return err
 	}

@@ -169,7 +169,8 @@ func drawn(ma, asleep float64) reading.Reading {
 
 // week is a baker's: short stops and one long round.
 func week(trips, minutes, long float64) reading.Reading {
-	return reading.Of(station.Week, reading.Fields{"trips": trips, "minutes": minutes, "long_minutes": long, "traffic": "road", "loads": "some", "season": "winter"})
+	return reading.Of(station.Week, reading.Fields{"trips": trips, "minutes": minutes, "long_minutes": long,
+		"traffic": "road", "loads": "some", "season": "winter"})
 }
 
 func unrested(v, minutes float64) reading.Reading {
@@ -205,25 +206,32 @@ var mornings = []morning{
 			{228, lid(0.03)}, {225, rested(12.31, 900)}, {218, acid(1.20, 1.205, 1.20, 1.195, 1.20, 1.20)}, {66, full(2.5, 0.9)},
 			{64, fixedUp("hold_down")}, {6, rested(12.62, 60)}, {3, loaded(360, 10.2, 9)}}, [2]int{}, ""},
 	{"K-0132", 300, "dead again after a fortnight", []string{"after_standing", "recent_battery"}, 15, 15,
-		[]taken{{296, looked("clean")}, {290, rested(11.9, 2000)}, {70, full(3.6, 0.8)}, {40, rested(12.88, 1500)}, {34, loaded(405, 10.7, 15)},
+		[]taken{{296, looked("clean")}, {290, rested(11.9, 2000)}, {70, full(3.6, 0.8)}, {40, rested(12.88, 1500)},
+			{34, loaded(405, 10.7, 15)},
 			{20, running(14.2, "raised", "on")}}, [2]int{}, ""},
 	{"K-0122", 275, "slow on cold Mondays", []string{"slow_crank", "cold_only"}, 8, 8,
-		[]taken{{270, looked("clean")}, {262, rested(12.21, 900)}, {80, full(3, 0.9)}, {45, rested(12.75, 600)}, {38, loaded(360, 10.5, 8)},
+		[]taken{{270, looked("clean")}, {262, rested(12.21, 900)}, {80, full(3, 0.9)}, {45, rested(12.75, 600)},
+			{38, loaded(360, 10.5, 8)},
 			{30, running(14.4, "raised", "on")}, {12, drawn(60, 40)}, {8, week(4, 12, 55)}}, [2]int{}, ""},
 	{"K-0131", 12, "clicks in the morning", []string{"rapid_click", "short_trips"}, 15, 8,
 		[]taken{{10, looked("case_bulged", "corrosion_live")}}, [2]int{}, ""},
 	{tag: "K-0135", opened: 110, note: "weak since autumn", complaint: []string{"slow_crank"}, ambientC: 12, batteryC: 12,
-		readings: []taken{{100, looked("clean")}, {95, rested(12.68, 700)}, {88, loaded(380, 7.9, 12)}}, rest: [2]int{40, 22 * 60}, stay: assess.StayParts},
+		readings: []taken{{100, looked("clean")}, {95, rested(12.68, 700)}, {88, loaded(380, 7.9, 12)}}, rest: [2]int{40,
+			22 * 60}, stay: assess.StayParts},
 	{tag: "K-0118", opened: 85, note: "weak after a week off", complaint: []string{"slow_crank"}, ambientC: 15, batteryC: 14,
 		readings: []taken{{82, looked("clean")}, {78, rested(12.35, 600)}}},
 	{tag: "K-0107", opened: 105, note: "up for the winter", ambientC: 12, batteryC: 8,
 		readings: []taken{{100, looked("clean")}, {97, rested(12.02, 20000)}}},
-	{tag: "K-0101", opened: 130, note: "slow in the frost", complaint: []string{"slow_crank", "cold_only"}, ambientC: 18, batteryC: -6,
+	{tag: "K-0101", opened: 130, note: "slow in the frost", complaint: []string{"slow_crank", "cold_only"}, ambientC: 18,
+		batteryC: -6,
 		readings: []taken{{126, looked("clean")}}, rest: [2]int{120, 290}, stay: assess.StayWarm},
-	{tag: "K-0114", opened: 78, note: "slow, and white crust on the clamps", complaint: []string{"slow_crank"}, ambientC: 12, batteryC: 10,
+	{tag: "K-0114", opened: 78, note: "slow, and white crust on the clamps", complaint: []string{"slow_crank"},
+		ambientC: 12, batteryC: 10,
 		readings: []taken{{74, looked("corrosion_live", "wet_lid")}, {70, lid(0.55)}, {66, rested(12.42, 900)}}},
-	{tag: "K-0127", opened: 64, note: "engine no longer stops at the lights", complaint: []string{"slow_crank", "cold_only"}, ambientC: 12, batteryC: 12,
-		readings: []taken{{60, looked("clean")}, {55, rested(12.66, 800)}, {48, loaded(286, 8.4, 12)}, {40, loaded(286, 8.3, 12)}}},
+	{tag: "K-0127", opened: 64, note: "engine no longer stops at the lights",
+		complaint: []string{"slow_crank", "cold_only"}, ambientC: 12, batteryC: 12,
+		readings: []taken{{60, looked("clean")}, {55, rested(12.66, 800)}, {48, loaded(286, 8.4, 12)},
+			{40, loaded(286, 8.3, 12)}}},
 }
 
 // ago is a time some minutes before now.

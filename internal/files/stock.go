@@ -28,16 +28,24 @@ type column struct {
 }
 
 var columns = []column{
-	{name: "tag", path: []string{"tag"}}, {name: "chemistry", path: []string{"chemistry"}}, {name: "volts", path: []string{"volts"}, figure: true},
+	{name: "tag", path: []string{"tag"}}, {name: "chemistry", path: []string{"chemistry"}}, {name: "volts",
+		path: []string{"volts"}, figure: true},
 	{name: "cca", path: []string{"rating", "cca"}, figure: true}, {name: "standard", path: []string{"rating", "standard"}},
-	{name: "ah_20h", path: []string{"rating", "ah_20h"}, figure: true}, {name: "rc_min", path: []string{"rating", "rc_min"}, figure: true},
-	{name: "ca", path: []string{"rating", "ca"}, figure: true}, {name: "charge_amps", path: []string{"rating", "charge_amps"}, figure: true},
+	{name: "ah_20h", path: []string{"rating", "ah_20h"}, figure: true}, {name: "rc_min", path: []string{"rating", "rc_min"},
+		figure: true},
+	{name: "ca", path: []string{"rating", "ca"}, figure: true}, {name: "charge_amps",
+		path: []string{"rating", "charge_amps"}, figure: true},
 	{name: "group", path: []string{"group"}}, {name: "length_mm", path: []string{"size_mm"}, figure: true, index: 1},
-	{name: "width_mm", path: []string{"size_mm"}, figure: true, index: 2}, {name: "height_mm", path: []string{"size_mm"}, figure: true, index: 3},
-	{name: "hold_down", path: []string{"hold_down"}}, {name: "positive", path: []string{"positive"}}, {name: "terminals", path: []string{"terminals"}},
-	{name: "vent", path: []string{"vent"}}, {name: "made", path: []string{"made"}}, {name: "dry_charged", path: []string{"dry_charged"}, flag: true},
-	{name: "rest_volts", path: []string{"tested", "rest_volts"}, figure: true}, {name: "battery_c", path: []string{"tested", "battery_c"}, figure: true},
-	{name: "found_cca", path: []string{"tested", "cca"}, figure: true}, {name: "found_standard", path: []string{"tested", "standard"}},
+	{name: "width_mm", path: []string{"size_mm"}, figure: true, index: 2}, {name: "height_mm", path: []string{"size_mm"},
+		figure: true, index: 3},
+	{name: "hold_down", path: []string{"hold_down"}}, {name: "positive", path: []string{"positive"}}, {name: "terminals",
+		path: []string{"terminals"}},
+	{name: "vent", path: []string{"vent"}}, {name: "made", path: []string{"made"}}, {name: "dry_charged",
+		path: []string{"dry_charged"}, flag: true},
+	{name: "rest_volts", path: []string{"tested", "rest_volts"}, figure: true}, {name: "battery_c",
+		path: []string{"tested", "battery_c"}, figure: true},
+	{name: "found_cca", path: []string{"tested", "cca"}, figure: true}, {name: "found_standard",
+		path: []string{"tested", "standard"}},
 	{name: "tested_on", path: []string{"tested", "on"}}, {name: "verdict", path: []string{"tested", "verdict"}},
 }
 
@@ -62,7 +70,8 @@ func guard(cell string) string {
 }
 
 func unguard(cell string) string {
-	if rest, ok := strings.CutPrefix(cell, "'"); ok && rest != "" && (strings.ContainsRune(guarded, rune(rest[0])) || rest[0] == '\'') {
+	if rest, ok := strings.CutPrefix(cell, "'"); ok && rest != "" && (strings.ContainsRune(guarded,
+		rune(rest[0])) || rest[0] == '\'') {
 		return rest
 	}
 	return cell
@@ -149,8 +158,9 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 		var one []byte
 		one, line, _ = bytes.Cut(line, []byte("\n"))
 		if cells := bytes.Count(one, []byte(string(separator(data)))) + 1; cells > mostColumns {
-			return nil, document.Problems{{Path: fmt.Sprintf("line %d", n), Message: fmt.Sprintf("has %d cells; at most %d columns are read. Known: %s", cells, mostColumns,
-				strings.Join(StockColumns(), ", "))}}
+			return nil, document.Problems{{Path: fmt.Sprintf("line %d", n),
+				Message: fmt.Sprintf("has %d cells; at most %d columns are read. Known: %s", cells, mostColumns,
+					strings.Join(StockColumns(), ", "))}}
 		}
 	}
 	r := csv.NewReader(bytes.NewReader(data))
@@ -167,16 +177,19 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 		switch {
 		case k < 0:
 			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("line 1, column %d", i+1),
-				Message: fmt.Sprintf("%s is no column here. Known: %s", document.Quote(name), strings.Join(StockColumns(), ", "))})
+				Message: fmt.Sprintf("%s is no column here. Known: %s", document.Quote(name),
+					strings.Join(StockColumns(), ", "))})
 		case slices.ContainsFunc(of, func(c column) bool { return c.name == name }):
-			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("line 1, column %d", i+1), Message: fmt.Sprintf("%s stands twice", document.Quote(name))})
+			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("line 1, column %d", i+1),
+				Message: fmt.Sprintf("%s stands twice", document.Quote(name))})
 		default:
 			of = append(of, columns[k])
 		}
 	}
 	for _, need := range []string{"tag", "chemistry"} {
 		if wrong == nil && !slices.ContainsFunc(of, func(c column) bool { return c.name == need }) {
-			wrong = append(wrong, document.Problem{Path: "line 1", Message: "there is no column " + need + ": every battery has one"})
+			wrong = append(wrong, document.Problem{Path: "line 1",
+				Message: "there is no column " + need + ": every battery has one"})
 		}
 	}
 	if wrong != nil {
@@ -201,12 +214,14 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 		item, problems := item(of, row, r.Comma == ';')
 		if tag := strings.ToLower(item.Tag); len(problems) == 0 {
 			if first, twice := tags[tag]; twice {
-				problems = append(problems, document.Problem{Path: "column tag", Message: fmt.Sprintf("%s stands in line %d already", document.Quote(item.Tag), first)})
+				problems = append(problems, document.Problem{Path: "column tag",
+					Message: fmt.Sprintf("%s stands in line %d already", document.Quote(item.Tag), first)})
 			}
 			tags[tag] = line
 		}
 		for _, p := range problems {
-			wrong = append(wrong, document.Problem{Path: strings.TrimSuffix(fmt.Sprintf("line %d, %s", line, p.Path), ", "), Message: p.Message})
+			wrong = append(wrong, document.Problem{Path: strings.TrimSuffix(fmt.Sprintf("line %d, %s", line, p.Path), ", "),
+				Message: p.Message})
 		}
 		if len(wrong) > document.Most {
 			break
@@ -225,7 +240,8 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 func broken(err error) error {
 	var at *csv.ParseError
 	if errors.As(err, &at) {
-		return document.Problems{{Path: fmt.Sprintf("line %d, column %d", at.Line, at.Column), Message: "broken table: " + at.Err.Error()}}
+		return document.Problems{{Path: fmt.Sprintf("line %d, column %d", at.Line, at.Column),
+			Message: "broken table: " + at.Err.Error()}}
 	}
 	return err
 }
@@ -253,7 +269,8 @@ func item(of []column, row []string, comma bool) (fit.Item, document.Problems) {
 			continue
 		}
 		if i >= len(of) {
-			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("column %d", i+1), Message: "has no name in line 1: a comma too many?"})
+			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("column %d", i+1),
+				Message: "has no name in line 1: a comma too many?"})
 			continue
 		}
 		c := of[i]
@@ -265,7 +282,8 @@ func item(of []column, row []string, comma bool) (fit.Item, document.Problems) {
 				number = strings.Replace(number, ",", ".", 1)
 			}
 			if _, err := strconv.ParseFloat(number, 64); err != nil || !json.Valid([]byte(number)) {
-				wrong = append(wrong, document.Problem{Path: "column " + c.name, Message: document.Quote(cell) + " is not a number"})
+				wrong = append(wrong, document.Problem{Path: "column " + c.name,
+					Message: document.Quote(cell) + " is not a number"})
 				continue
 			}
 			if c.index > 0 {
@@ -280,7 +298,8 @@ func item(of []column, row []string, comma bool) (fit.Item, document.Problems) {
 			case "no", "false", "0", "n":
 				value = false
 			default:
-				wrong = append(wrong, document.Problem{Path: "column " + c.name, Message: document.Quote(cell) + " is not yes or no"})
+				wrong = append(wrong, document.Problem{Path: "column " + c.name,
+					Message: document.Quote(cell) + " is not yes or no"})
 				continue
 			}
 		}

@@ -17,8 +17,10 @@ func ptr(v float64) *float64 { return &v }
 
 // A shelf written and read is the same shelf, whatever its words are.
 func TestRoundTrip(t *testing.T) {
-	full := fit.Item{Tag: "S-01", Chemistry: "efb", Volts: 12, Group: "L2", SizeMM: []float64{242, 175, 190.5}, HoldDown: "base", Positive: "right", Terminals: "top",
-		Vent: "both", Made: "2026-08", DryCharge: true, Tested: &fit.Tested{RestVolts: 12.74, BatteryC: ptr(-3.5), CCA: 660, Standard: "EN", On: "2026-11-20", Verdict: "good"}}
+	full := fit.Item{Tag: "S-01", Chemistry: "efb", Volts: 12, Group: "L2", SizeMM: []float64{242, 175, 190.5},
+		HoldDown: "base", Positive: "right", Terminals: "top",
+		Vent: "both", Made: "2026-08", DryCharge: true, Tested: &fit.Tested{RestVolts: 12.74, BatteryC: ptr(-3.5), CCA: 660,
+			Standard: "EN", On: "2026-11-20", Verdict: "good"}}
 	full.Rating.CCA, full.Rating.Standard, full.Rating.Ah20h, full.Rating.RCMin = ptr(680), "EN", ptr(65), ptr(110)
 	full.Rating.CA, full.Rating.ChargeAmps = ptr(850), ptr(6.5)
 	items := []fit.Item{full, {Tag: "bare", Chemistry: "agm"}}

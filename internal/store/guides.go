@@ -44,7 +44,8 @@ func scanGuide(scan func(...any) error) (GuideRun, error) {
 
 // Guides gives the guides begun on a job, the oldest first.
 func (s *Store) Guides(ctx context.Context, workshopID, jobID string) ([]GuideRun, error) {
-	rows, err := s.db.QueryContext(ctx, guideColumns+`WHERE g.workshop_id = ? AND g.job_id = ? ORDER BY g.begun_at, g.id`, workshopID, jobID)
+	rows, err := s.db.QueryContext(ctx, guideColumns+`WHERE g.workshop_id = ? AND g.job_id = ? ORDER BY g.begun_at, g.id`,
+		workshopID, jobID)
 	if err != nil {
 		return nil, err
 	}
@@ -81,7 +82,8 @@ func (s *Store) BeginGuide(ctx context.Context, workshopID string, by Actor, g G
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, workshopID, g.ID, g.JobID, g.What, asDoc(&g.Site), g.Reason, s.now(), by.ID); err != nil {
 			return err
 		}
-		return s.record(ctx, tx, workshopID, by, GuideBegun, g.JobID, j.Battery.Tag, nil, map[string]any{"what": g.What, "reason": g.Reason})
+		return s.record(ctx, tx, workshopID, by, GuideBegun, g.JobID, j.Battery.Tag, nil,
+			map[string]any{"what": g.What, "reason": g.Reason})
 	})
 }
 
@@ -92,7 +94,8 @@ func (s *Store) SetGuideSite(ctx context.Context, workshopID string, g GuideRun)
 		if _, err := s.held(ctx, tx, workshopID, g.JobID); err != nil {
 			return err
 		}
-		was, err := scanGuide(tx.QueryRowContext(ctx, guideColumns+`WHERE g.workshop_id = ? AND g.id = ? AND g.job_id = ?`, workshopID, g.ID, g.JobID).Scan)
+		was, err := scanGuide(tx.QueryRowContext(ctx, guideColumns+`WHERE g.workshop_id = ? AND g.id = ? AND g.job_id = ?`,
+			workshopID, g.ID, g.JobID).Scan)
 		switch {
 		case err != nil:
 			return found(err, "guide")
@@ -123,7 +126,8 @@ func guideEvents(ctx context.Context, q querier, workshopID, jobID string) ([]Gu
 	var out []GuideEvent
 	return out, each(rows, func() error {
 		var e GuideEvent
-		err := rows.Scan(&e.ID, &e.JobID, &e.RunID, &e.Kind, &e.Step, &e.Choice, asDoc(&e.Off), asDoc(&e.Back), &e.At, &e.ByID, &e.By)
+		err := rows.Scan(&e.ID, &e.JobID, &e.RunID, &e.Kind, &e.Step, &e.Choice, asDoc(&e.Off), asDoc(&e.Back), &e.At,
+			&e.ByID, &e.By)
 		out = append(out, e)
 		return err
 	})
@@ -156,13 +160,15 @@ func (s *Store) AddGuideEvent(ctx context.Context, workshopID string, e GuideEve
 	})
 }
 
-func (s *Store) addGuideEvent(ctx context.Context, tx *sql.Tx, workshopID string, e GuideEvent, seen int) (known bool, err error) {
+func (s *Store) addGuideEvent(ctx context.Context, tx *sql.Tx, workshopID string, e GuideEvent, seen int) (known bool,
+	err error) {
 	j, err := s.held(ctx, tx, workshopID, e.JobID)
 	if err != nil {
 		return false, err
 	}
 	var run, kind, step string
-	switch err := tx.QueryRowContext(ctx, `SELECT run_id, kind, step FROM guide_event WHERE workshop_id = ? AND id = ?`, workshopID, e.ID).Scan(&run, &kind, &step); {
+	switch err := tx.QueryRowContext(ctx, `SELECT run_id, kind, step FROM guide_event WHERE workshop_id = ? AND id = ?`,
+		workshopID, e.ID).Scan(&run, &kind, &step); {
 	case err == nil && run == e.RunID && kind == e.Kind && step == e.Step:
 		return true, nil
 	case err == nil:
@@ -176,7 +182,8 @@ func (s *Store) addGuideEvent(ctx context.Context, tx *sql.Tx, workshopID string
 	if seen >= MostGuideEvents {
 		return false, ErrGuideFull
 	}
-	res, err := tx.ExecContext(ctx, `UPDATE job SET guided = guided + 1 WHERE workshop_id = ? AND id = ? AND guided = ?`, workshopID, e.JobID, seen)
+	res, err := tx.ExecContext(ctx, `UPDATE job SET guided = guided + 1 WHERE workshop_id = ? AND id = ? AND guided = ?`,
+		workshopID, e.JobID, seen)
 	if err := changedOne(res, err, ErrChanged); err != nil {
 		return false, err
 	}
@@ -192,7 +199,8 @@ func (s *Store) addGuideEvent(ctx context.Context, tx *sql.Tx, workshopID string
 }
 
 func (s *Store) endGuide(ctx context.Context, tx *sql.Tx, workshopID, runID string) error {
-	_, err := tx.ExecContext(ctx, `UPDATE guide_run SET ended_at = COALESCE(ended_at, ?) WHERE workshop_id = ? AND id = ?`, s.now(), workshopID, runID)
+	_, err := tx.ExecContext(ctx, `UPDATE guide_run SET ended_at = COALESCE(ended_at, ?) WHERE workshop_id = ? AND id = ?`,
+		s.now(), workshopID, runID)
 	return err
 }
 

@@ -20,7 +20,8 @@ func (b shop) begun(t *testing.T) (Job, GuideRun) {
 }
 
 func (b shop) did(g GuideRun, off ...string) GuideEvent {
-	return GuideEvent{ID: id(), JobID: g.JobID, RunID: g.ID, ByID: b.person.ID, Event: guide.Event{Kind: guide.TookOff, Off: off, At: b.now()}}
+	return GuideEvent{ID: id(), JobID: g.JobID, RunID: g.ID, ByID: b.person.ID,
+		Event: guide.Event{Kind: guide.TookOff, Off: off, At: b.now()}}
 }
 
 // What was done is kept in order, once however often it is sent; who was not looking at the
@@ -76,7 +77,8 @@ func TestCloseSeesGuides(t *testing.T) {
 	if err := s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now()}); !errors.Is(err, ErrChanged) {
 		t.Errorf("closed with eyes shut: %v", err)
 	}
-	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now(), Guided: 1, Off: []string{"earthed cable"}, Reason: "towed"}))
+	must(t, s.CloseJob(s.ctx, s.ws.ID, by, j.ID, Closing{At: s.now(), Guided: 1, Off: []string{"earthed cable"},
+		Reason: "towed"}))
 	if err := s.AddGuideEvent(s.ctx, s.ws.ID, s.did(g, "live"), 1, nil, false); !errors.Is(err, ErrClosed) {
 		t.Errorf("done on a closed job: %v", err)
 	}
@@ -99,7 +101,8 @@ func TestFitIsOneThing(t *testing.T) {
 		j, g := s.begun(t)
 		f := Fitted{Event: s.did(g), Tags: []string{"S-01"}, Reading: StoredReading{JobID: j.ID, ByID: s.person.ID,
 			Entry: reading.Entry{ID: id(), Reading: reading.Of("replaced", reading.Fields{"with": "S-01"})}},
-			Job: Job{ID: id(), Vehicle: j.Vehicle, Battery: item.Battery(), Rules: rules.Default(), OpenedByID: s.person.ID, Follows: j.ID, SameBattery: true}}
+			Job: Job{ID: id(), Vehicle: j.Vehicle, Battery: item.Battery(), Rules: rules.Default(), OpenedByID: s.person.ID,
+				Follows: j.ID, SameBattery: true}}
 		return j, f
 	}
 	old, first := fitted()

@@ -342,7 +342,8 @@ func (s *Store) CloseJob(ctx context.Context, workshopID string, by Actor, id st
 			return err
 		}
 		var guided int
-		if err := tx.QueryRowContext(ctx, `SELECT guided FROM job WHERE workshop_id = ? AND id = ?`, workshopID, id).Scan(&guided); err != nil {
+		if err := tx.QueryRowContext(ctx, `SELECT guided FROM job WHERE workshop_id = ? AND id = ?`, workshopID,
+			id).Scan(&guided); err != nil {
 			return err
 		}
 		if guided != c.Guided {

@@ -161,7 +161,8 @@ const personFrom = `SELECT ` + personColumns + ` FROM person p JOIN workshop w O
 
 func scanPerson(scan func(...any) error, more ...any) (Person, error) {
 	var p Person
-	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Torque, &p.Theme,
+	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Torque,
+		&p.Theme,
 		&p.AddedAt, &p.DisabledAt, &p.MustChange, &p.Since, &p.PIN, &p.TOTP}, more...)...)
 	return p, err
 }
@@ -337,14 +338,16 @@ func (s *Store) OfferedTOTP(ctx context.Context, id string) (secret string, err 
 func (s *Store) SetTOTP(ctx context.Context, by Actor, workshopID, id, secret string, step int64, recovery []string) error {
 	return s.changePerson(ctx, by, workshopID, id, SecondFactor,
 		nil, map[string]any{"on": secret != ""}, func(tx *sql.Tx, p Person) error {
-			if _, err := tx.ExecContext(ctx, `UPDATE person SET totp = ?, totp_offered = NULL, totp_step = ? WHERE id = ?`, orNull(secret), step, id); err != nil {
+			if _, err := tx.ExecContext(ctx, `UPDATE person SET totp = ?, totp_offered = NULL, totp_step = ? WHERE id = ?`,
+				orNull(secret), step, id); err != nil {
 				return err
 			}
 			if _, err := tx.ExecContext(ctx, `DELETE FROM recovery_code WHERE person_id = ?`, id); err != nil {
 				return err
 			}
 			for _, code := range recovery {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id, recoveryKept(id, code)); err != nil {
+				if _, err := tx.ExecContext(ctx, `INSERT INTO recovery_code (person_id, hash) VALUES (?, ?)`, id,
+					recoveryKept(id, code)); err != nil {
 					return err
 				}
 			}
@@ -407,7 +410,8 @@ func (s *Store) SignInFailed(ctx context.Context, p Person, address, why string)
 // and theme.
 func (s *Store) SetPreferences(ctx context.Context, id, temperature, torque, theme string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, torque = ?, theme = ? WHERE id = ?`, temperature, torque, theme,
+		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, torque = ?, theme = ? WHERE id = ?`, temperature,
+			torque, theme,
 			id)
 		return err
 	})

@@ -74,7 +74,8 @@ func (s *Store) AddStock(ctx context.Context, workshopID string, by Actor, items
 			return err
 		}
 		for _, item := range items {
-			was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ?`, workshopID, item.Tag).Scan)
+			was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ?`, workshopID,
+				item.Tag).Scan)
 			if err == nil {
 				item.Tag = was.Item.Tag
 				if was.GoneAt == nil && reflect.DeepEqual(was.Item, item) {
@@ -106,7 +107,8 @@ func (s *Store) AddStock(ctx context.Context, workshopID string, by Actor, items
 			}
 		}
 		var n int
-		if err := tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM stock WHERE workshop_id = ? AND gone_at IS NULL`, workshopID).Scan(&n); err != nil {
+		if err := tx.QueryRowContext(ctx, `SELECT COUNT(*) FROM stock WHERE workshop_id = ? AND gone_at IS NULL`,
+			workshopID).Scan(&n); err != nil {
 			return err
 		}
 		if n > MostStock {
@@ -118,9 +120,11 @@ func (s *Store) AddStock(ctx context.Context, workshopID string, by Actor, items
 
 // ChangeStock replaces what is known of a battery on the shelf, but for its tag, when nobody
 // else has since its version; gone takes it off the shelf. It may be repeated.
-func (s *Store) ChangeStock(ctx context.Context, workshopID string, by Actor, tag string, version int, item fit.Item, gone bool) error {
+func (s *Store) ChangeStock(ctx context.Context, workshopID string, by Actor, tag string, version int, item fit.Item,
+	gone bool) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ? FOR UPDATE`, workshopID, tag).Scan)
+		was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ? FOR UPDATE`,
+			workshopID, tag).Scan)
 		if err != nil {
 			return found(err, "battery "+tag+" on the shelf")
 		}
@@ -143,7 +147,8 @@ func (s *Store) ChangeStock(ctx context.Context, workshopID string, by Actor, ta
 			at, what = &now, StockGone
 		}
 		label := item.Battery()
-		if _, err := tx.ExecContext(ctx, `UPDATE battery SET label = ?, updated_at = ? WHERE workshop_id = ? AND id = ?`, asDoc(&label), s.now(), workshopID,
+		if _, err := tx.ExecContext(ctx, `UPDATE battery SET label = ?, updated_at = ? WHERE workshop_id = ? AND id = ?`,
+			asDoc(&label), s.now(), workshopID,
 			was.BatteryID); err != nil {
 			return err
 		}
@@ -158,7 +163,8 @@ func (s *Store) ChangeStock(ctx context.Context, workshopID string, by Actor, ta
 // leaveShelf takes a battery off the shelf for a job. One that has gone already gives
 // ErrChanged; one that never stood there is no matter.
 func (s *Store) leaveShelf(ctx context.Context, tx *sql.Tx, workshopID string, by Actor, tag, jobID string) error {
-	was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ? FOR UPDATE`, workshopID, tag).Scan)
+	was, err := scanStock(tx.QueryRowContext(ctx, stockColumns+`WHERE s.workshop_id = ? AND b.tag = ? FOR UPDATE`,
+		workshopID, tag).Scan)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		return nil

@@ -34,7 +34,8 @@ func TestOldShopComesOver(t *testing.T) {
 	}{
 		{`INSERT INTO workshop (id, name, tag_prefix, rules, created_at) VALUES (?, 'Old', 'K', '{}', NOW())`, []any{ws}},
 		{`INSERT INTO person (id, workshop_id, name, role, passphrase, created_at) VALUES (?, ?, 'Old hand', 'lead', 'x', NOW())`, []any{person, ws}},
-		{`INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, 'K-0041', '{}', NOW())`, []any{ws, battery}},
+		{`INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, 'K-0041', '{}', NOW())`,
+			[]any{ws, battery}},
 		{`INSERT INTO battery (workshop_id, id, tag, label, updated_at) VALUES (?, ?, 'X-0099', '{}', NOW())`, []any{ws, id()}},
 		{`INSERT INTO job (workshop_id, id, battery_id, vehicle, battery, customer, note, complaint, rules, fingerprint, opened_at, opened_by, places)
 			VALUES (?, ?, ?, '{"class":"car","name":"Büs 4"}', '{"tag":"K-0041"}', 'Parks', '', '[]', '{}', REPEAT('x', 32), NOW(), ?, 2)`, []any{ws, job, battery, person}},
@@ -121,7 +122,8 @@ func TestPages(t *testing.T) {
 		most   int
 		tags   string
 	}{
-		{false, "", 2, "K-0005 K-0003 K-0001"}, {true, "", 3, "K-0006 K-0004 K-0002 K-0000"}, {true, "", 4, "K-0006 K-0004 K-0002 K-0000"},
+		{false, "", 2, "K-0005 K-0003 K-0001"}, {true, "", 3, "K-0006 K-0004 K-0002 K-0000"}, {true, "", 4,
+			"K-0006 K-0004 K-0002 K-0000"},
 		{true, "k-0004", 1, "K-0004"}, {true, "mower", 1, "K-0006 K-0004 K-0002 K-0000"}, {false, "nobody", 5, ""},
 	} {
 		var got []string
@@ -328,8 +330,13 @@ func TestClosedJobs(t *testing.T) {
 	fix.Replaces = old.ID
 	j.Version = 1
 	for what, refused := range map[string]func() error{
-		"a reading":             func() error { return s.AddReading(s.ctx, s.ws.ID, s.volts(j.ID, 12.5)) },
-		"a reading by a lead":   func() error { r := s.volts(j.ID, 12.5); r.ByLead = true; return s.AddReading(s.ctx, s.ws.ID, r) },
+		"a reading": func() error { return s.AddReading(s.ctx, s.ws.ID, s.volts(j.ID, 12.5)) },
+		"a reading by a lead": func() error {
+			r := s.volts(j.ID, 12.5)
+			r.ByLead = true
+			return s.AddReading(s.ctx,
+				s.ws.ID, r)
+		},
 		"a technician's fix":    func() error { return s.AddReading(s.ctx, s.ws.ID, fix) },
 		"a rest":                func() error { return s.AddRest(s.ctx, s.ws.ID, s.rest(j.ID)) },
 		"a technician's detail": func() error { j.Customer = "x"; return s.ChangeJob(s.ctx, s.ws.ID, by, j) },
@@ -389,7 +396,8 @@ func TestHistory(t *testing.T) {
 		!strings.Contains(string(c.Became), `"customer":"Hall"`) {
 		t.Errorf("from %s to %s", c.Was, c.Became)
 	}
-	if part, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{JobID: other.ID, Changes: true}, Page{From: 0, Most: 5}); err != nil ||
+	if part, all, err := s.History(s.ctx, s.ws.ID, HistoryOf{JobID: other.ID, Changes: true},
+		Page{From: 0, Most: 5}); err != nil ||
 		all != 1 ||
 		len(part) != 1 ||
 		part[0].JobID != other.ID {

@@ -1,13 +1,12 @@
-import { Upload } from "lucide-react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useImport } from "../../lib/cases";
+import { PickFile } from "../../parts/PickFile";
 import { Sign } from "../../parts/Sign";
 import { WhoseTag } from "../../parts/WhoseTag";
 
 /** Opens a job from a case file; where its tag is known here it asks whose it is. */
 export function ImportCase() {
-  const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File>();
   const go = useNavigate();
   const load = useImport((id) => void go(`/jobs/${id}`));
@@ -15,24 +14,16 @@ export function ImportCase() {
   const take = (chosen: File, battery?: "same" | "other") => load.mutate({ file: chosen, battery });
   return (
     <div>
-      <input
-        ref={input}
-        type="file"
+      <PickFile
+        word="Import a case"
+        label="Case file to open as a new job"
         accept=".json,application/json"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Case file to open as a new job"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = "";
-          if (!chosen) return;
+        busy={load.isPending}
+        onFile={(chosen) => {
           setFile(chosen);
           take(chosen);
         }}
       />
-      <button className="btn btn-line" onClick={() => input.current?.click()} disabled={load.isPending}>
-        <Upload size={18} aria-hidden /> {load.isPending ? "Reading …" : "Import a case"}
-      </button>
       {error && (
         <div
           role="alert"

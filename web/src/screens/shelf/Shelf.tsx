@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Download, Upload } from "lucide-react";
+import { Download } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -7,6 +7,7 @@ import { api, got, Refused, type Stock, type StockLine } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
+import { PickFile } from "../../parts/PickFile";
 import { Sign } from "../../parts/Sign";
 import { Boards } from "./Boards";
 import { ItemForm } from "./ItemForm";
@@ -169,7 +170,6 @@ function Line({
 
 /** Takes a table of batteries: all of it, or nothing and what is wrong with it. */
 function Table({ show }: { show: (s: Stock) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const [wrong, setWrong] = useState<string[]>([]);
   const load = useMutation({
     mutationFn: async (file: File) => {
@@ -196,22 +196,13 @@ function Table({ show }: { show: (s: Stock) => void }) {
   });
   return (
     <>
-      <input
-        ref={input}
-        type="file"
+      <PickFile
+        word="From a table"
+        label="Table of batteries"
         accept=".csv,text/csv"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Table of batteries"
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) load.mutate(file);
-        }}
+        busy={load.isPending}
+        onFile={(file) => load.mutate(file)}
       />
-      <button className="btn btn-line" disabled={load.isPending} onClick={() => input.current?.click()}>
-        <Upload size={18} aria-hidden /> From a table
-      </button>
       {wrong.length > 0 && (
         <div role="alert" className="basis-full border-l-4 border-oxide bg-card px-4 py-3">
           <p className="font-[700] text-oxide">The table was not taken. Nothing was saved.</p>
