@@ -39,7 +39,7 @@ const (
 
 // stillOff gives what is off the vehicle of a job, its own guides' and those of the battery
 // that stood in its place before, and how many things were done with its own.
-func (s *server) stillOff(ctx context.Context, j store.Job) (off []guide.Part, seen int, err error) {
+func (s *server) stillOff(ctx context.Context, j store.Job) (off []offView, seen int, err error) {
 	events, err := s.Store.GuideEvents(ctx, who(ctx).WorkshopID, j.ID)
 	if err != nil {
 		return nil, 0, answer(err)
@@ -55,12 +55,27 @@ func (s *server) stillOff(ctx context.Context, j store.Job) (off []guide.Part, s
 	return off, len(events), nil
 }
 
-func openParts(events []store.GuideEvent) []guide.Part {
-	out := []guide.Part{}
+// offView is a part that is off a vehicle, or an aid that is on it.
+type offView struct {
+	guide.Part
+	What  string `json:"what" enum:"clean,water,replace" doc:"the guide it is put back with"`
+	JobID string `json:"job_id" format:"uuid" doc:"and whose"`
+}
+
+func openParts(events []store.GuideEvent) []offView {
+	out := []offView{}
 	for _, code := range guide.Open(eventsOf(events, "")) {
-		if p, ok := guide.PartOf(code); ok {
-			out = append(out, p)
+		p, ok := guide.PartOf(code)
+		if !ok {
+			continue
 		}
+		view := offView{Part: p}
+		for _, e := range events { // the last that moved it
+			if slices.Contains(e.Off, code) || slices.Contains(e.Back, code) {
+				view.What, view.JobID = e.What, e.JobID
+			}
+		}
+		out = append(out, view)
 	}
 	return out
 }
@@ -90,7 +105,7 @@ func mayGo(c store.Closing, lead bool) error {
 
 // hands puts on a sheet what was done by guides.
 func (s *server) hands(ctx context.Context, j store.Job, log []store.StoredReading, out *jobSheet) error {
-	out.Off, out.Guides, out.Follows = []guide.Part{}, []guideLine{}, j.Follows
+	out.Off, out.Guides, out.Follows = []offView{}, []guideLine{}, j.Follows
 	ws := who(ctx).WorkshopID
 	var err error
 	if out.Followed, err = s.Store.Following(ctx, ws, j.ID); err != nil {
@@ -156,7 +171,7 @@ type guideBody struct {
 	Run      *runView        `json:"run,omitempty" doc:"absent until it is begun"`
 	Done     []doneView      `json:"done"`
 	Now      string          `json:"now,omitempty" doc:"the step that comes next; absent when all are done"`
-	Open     []guide.Part    `json:"open" doc:"what is off the vehicle, or on it as an aid"`
+	Open     []offView       `json:"open" doc:"what is off the vehicle, or on it as an aid"`
 	Parts    []guide.Part    `json:"parts" doc:"all that can be open"`
 	Phases   []words.Term    `json:"phases"`
 	Cautions []guide.Caution `json:"cautions" doc:"those that its steps name"`

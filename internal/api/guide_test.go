@@ -163,11 +163,11 @@ func TestGuideIsKept(t *testing.T) {
 			What string `json:"what"`
 			Do   string `json:"do"`
 		} `json:"guides"`
-		Off []struct{ Word string } `json:"off"`
+		Off []struct{ Word, What string } `json:"off"`
 	}
 	one.call("GET", "/api/jobs/"+job, nil).into(200, &sheet)
 	if !strings.Contains(fmt.Sprint(sheet.Findings),
-		"strands_green") || len(sheet.Guides) != 1 || sheet.Guides[0].Do != "Lift it out level" || len(sheet.Off) != 3 {
+		"strands_green") || len(sheet.Guides) != 1 || sheet.Guides[0].Do != "Lift it out level" || len(sheet.Off) != 3 || sheet.Off[0].What != "clean" {
 		t.Errorf("%+v", sheet)
 	}
 	one.event(job, "clean", "unticked", "judge").into(200, &g)

@@ -31,7 +31,7 @@ type jobSheet struct {
 	RestMinutes float64       `json:"rest_minutes" doc:"how long the house rests a battery"`
 	Plus        guide.Side    `json:"plus" doc:"the positive post"`
 	Minus       guide.Side    `json:"minus" doc:"the negative post"`
-	Off         []guide.Part  `json:"off" doc:"what guides have taken off and nobody has put back"`
+	Off         []offView     `json:"off" doc:"what guides have taken off and nobody has put back"`
 	Guides      []guideLine   `json:"guides" doc:"begun and not ended"`
 	Follows     string        `json:"follows,omitempty" doc:"the job of the battery that stood in its place before"`
 	Followed    string        `json:"followed_by,omitempty" doc:"the job of the battery that took its place"`

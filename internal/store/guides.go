@@ -29,6 +29,7 @@ type GuideEvent struct {
 	ID    string
 	JobID string
 	RunID string
+	What  string // the guide it was done with
 	ByID  string
 	guide.Event
 }
@@ -117,8 +118,9 @@ func (s *Store) GuideEvents(ctx context.Context, workshopID, jobID string) ([]Gu
 }
 
 func guideEvents(ctx context.Context, q querier, workshopID, jobID string) ([]GuideEvent, error) {
-	rows, err := q.QueryContext(ctx, `SELECT e.id, e.job_id, e.run_id, e.kind, e.step, e.choice, e.off, e.back, e.at, e.by_id, p.name
+	rows, err := q.QueryContext(ctx, `SELECT e.id, e.job_id, e.run_id, g.what, e.kind, e.step, e.choice, e.off, e.back, e.at, e.by_id, p.name
 		FROM guide_event e FORCE INDEX (guide_seq) STRAIGHT_JOIN person p ON p.workshop_id = e.workshop_id AND p.id = e.by_id
+		STRAIGHT_JOIN guide_run g ON g.workshop_id = e.workshop_id AND g.id = e.run_id
 		WHERE e.workshop_id = ? AND e.job_id = ? ORDER BY e.seq`, workshopID, jobID)
 	if err != nil {
 		return nil, err
@@ -126,7 +128,7 @@ func guideEvents(ctx context.Context, q querier, workshopID, jobID string) ([]Gu
 	var out []GuideEvent
 	return out, each(rows, func() error {
 		var e GuideEvent
-		err := rows.Scan(&e.ID, &e.JobID, &e.RunID, &e.Kind, &e.Step, &e.Choice, asDoc(&e.Off), asDoc(&e.Back), &e.At,
+		err := rows.Scan(&e.ID, &e.JobID, &e.RunID, &e.What, &e.Kind, &e.Step, &e.Choice, asDoc(&e.Off), asDoc(&e.Back), &e.At,
 			&e.ByID, &e.By)
 		out = append(out, e)
 		return err

@@ -1457,7 +1457,7 @@ export interface components {
         };
         Draw: {
             /** @enum {string} */
-            act?: "off" | "on" | "wipe" | "scrape" | "soda" | "dip" | "rinse" | "brush" | "spray" | "grease" | "lift" | "lower" | "fill" | "mark" | "tighten" | "twist" | "measure" | "look" | "tie" | "open" | "close" | "move" | "charge";
+            act?: "off" | "on" | "wipe" | "scrape" | "soda" | "dip" | "rinse" | "brush" | "spray" | "grease" | "lift" | "lower" | "fill" | "mark" | "tighten" | "turn" | "measure" | "look" | "tie" | "open" | "close" | "move" | "charge";
             /** @description aids that are on before it */
             aids: string[];
             /** @description parts that are off before it */
@@ -1856,7 +1856,7 @@ export interface components {
             /** @description the step that comes next; absent when all are done */
             now?: string;
             /** @description what is off the vehicle, or on it as an aid */
-            open: components["schemas"]["Part"][];
+            open: components["schemas"]["OffView"][];
             /** @description all that can be open */
             parts: components["schemas"]["Part"][];
             phases: components["schemas"]["Term"][];
@@ -2126,7 +2126,7 @@ export interface components {
             minus: components["schemas"]["Side"];
             next: components["schemas"]["Step"][];
             /** @description what guides have taken off and nobody has put back */
-            off: components["schemas"]["Part"][];
+            off: components["schemas"]["OffView"][];
             /** @description it hangs on a charger */
             on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
@@ -2503,6 +2503,21 @@ export interface components {
             /** Format: double */
             at: number;
             ghost: boolean;
+            word: string;
+        };
+        OffView: {
+            aid?: boolean;
+            code: string;
+            /**
+             * Format: uuid
+             * @description and whose
+             */
+            job_id: string;
+            /**
+             * @description the guide it is put back with
+             * @enum {string}
+             */
+            what: "clean" | "water" | "replace";
             word: string;
         };
         OfferBody: {

@@ -21,7 +21,10 @@ export function withWaiting(guide: Guide, waiting: Event[], by: string): Guide {
   const move = (off: string[], back: string[]) => {
     out.open = out.open.filter((p) => !back.includes(p.code));
     for (const code of off)
-      if (!out.open.some((p) => p.code === code)) out.open.push(...guide.parts.filter((p) => p.code === code));
+      if (!out.open.some((p) => p.code === code))
+        out.open.push(
+          ...guide.parts.filter((p) => p.code === code).map((p) => ({ ...p, what: guide.what, job_id: "" })),
+        );
   };
   for (const e of waiting) {
     const step = guide.steps.find((s) => s.code === e.step);

@@ -90,10 +90,7 @@ export function Decide({ n, sheet, station, go }: Props) {
               : "Put it back first; a lead can let it go with a reason."}
           </p>
           <div className="mt-2 flex flex-wrap gap-3">
-            <Link
-              className="btn"
-              to={`/jobs/${sheet.follows ?? id}/guide/${sheet.guides[0]?.what ?? (sheet.follows || sheet.followed_by ? "replace" : "clean")}`}
-            >
+            <Link className="btn" to={`/jobs/${sheet.off[0]!.job_id}/guide/${sheet.off[0]!.what}`}>
               Put it back
             </Link>
             {lead && (

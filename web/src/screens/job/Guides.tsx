@@ -47,10 +47,7 @@ export function GuidesRunning({ sheet }: { sheet: Sheet }) {
           <Sign kind="act" bare />
           <span>
             <b className="font-[680]">Still off:</b> {off.map((p) => p.word).join(", ")}.{" "}
-            <Link
-              className="underline underline-offset-4"
-              to={`/jobs/${sheet.follows ?? job.id}/guide/${sheet.follows ? "replace" : "clean"}`}
-            >
+            <Link className="underline underline-offset-4" to={`/jobs/${off[0]!.job_id}/guide/${off[0]!.what}`}>
               Put it back
             </Link>
           </span>
