@@ -4,8 +4,10 @@ import (
 	"context"
 	"fmt"
 
+	"grapnel/core/battery"
 	"grapnel/core/charge"
 	"grapnel/core/jump"
+	"grapnel/core/season"
 	"grapnel/core/words"
 )
 
@@ -17,6 +19,13 @@ var plans = map[string]func([]byte) (any, error){
 			return nil, err
 		}
 		return r.Plan(words.Voice{})
+	},
+	"season": func(data []byte) (any, error) {
+		r, err := season.Decode(data)
+		if err != nil {
+			return nil, err
+		}
+		return r.Make(battery.FromLabel, words.Voice{})
 	},
 	"jump": func(data []byte) (any, error) {
 		r, err := jump.Decode(data)
@@ -34,7 +43,7 @@ func plan(_ context.Context, args []string, std streams) error {
 		make = plans[args[0]]
 	}
 	if make == nil {
-		return badInput{fmt.Errorf("say which plan: grapnel plan charge FILE, or grapnel plan jump FILE")}
+		return badInput{fmt.Errorf("say which plan: grapnel plan charge FILE, grapnel plan jump FILE or grapnel plan season FILE")}
 	}
 	data, err := oneFile(args[1:], std.in)
 	if err != nil {

@@ -21,6 +21,13 @@ func SpecificGravity(c Chemistry, soc float64) float64 {
 	return b.gravity(clamp(soc, 0, 100) / 100)
 }
 
+// GravityDown gives the same below empty too: a drain that goes on thins the acid to
+// water, and at about -85 percent there is none left.
+func GravityDown(c Chemistry, soc float64) float64 {
+	b := of(c)
+	return b.gravity(min(soc, 100) / 100)
+}
+
 // gravity is the specific gravity at a charge of s, 0 to 1; pores can stand a
 // little outside that range.
 func (b *build) gravity(s float64) float64 {

@@ -64,3 +64,13 @@ func ChargeAtRest(c Chemistry, cells, volts, tempC float64) float64 {
 	}
 	return 100 * s
 }
+
+// RestVoltsOf gives the volts of a fully rested battery of a number of cells whose acid
+// has the specific gravity sg at 26.7 °C, also under what its build calls empty.
+func RestVoltsOf(c Chemistry, cells, sg, tempC float64) float64 {
+	sg = max(sg, thinnest)
+	if b := of(c); sg > b.sgEmpty {
+		return RestVolts(c, cells, ChargeOfGravity(c, sg), tempC)
+	}
+	return cells * (EMF(Molality(sg)) - mixedVolts + emfPerC*(tempC-25))
+}

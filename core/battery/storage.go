@@ -6,11 +6,30 @@ import "math"
 // that a battery loses by itself at soc percent and tempC with nothing
 // connected: what its own reactions and gassing take. It doubles for each 10 °C.
 func SelfDischarge(c Chemistry, soc, tempC float64) float64 {
+	return SelfAt(c, tempC).PerMonth(soc)
+}
+
+// Self is what a build loses by itself at one temperature, whatever its charge.
+type Self struct {
+	own, gas float64
+	curve    *curve
+}
+
+// SelfAt gives what a build loses by itself at tempC.
+func SelfAt(c Chemistry, tempC float64) Self {
 	b := of(c)
 	const month = 30 * 86400
-	own := b.selfPerMonth * math.Pow(arrhenius(tempC), 11) * soc / 100
-	gas := b.gasPerAh * math.Exp(gasPerVolt*(OpenCircuit(c, soc, tempC)-gasVolts)+gasPerC*(tempC-25)) * month / 3600
-	return 100 * (own + gas)
+	warmer := emfPerC * (tempC - 25)
+	return Self{
+		own:   100 * b.selfPerMonth * math.Pow(arrhenius(tempC), 11),
+		gas:   100 * b.gasPerAh * math.Exp(gasPerVolt*(warmer-gasVolts)+gasPerC*(tempC-25)) * month / 3600,
+		curve: curveOf(c),
+	}
+}
+
+// PerMonth gives it in percent of the capacity a month (30 days) at soc percent.
+func (s Self) PerMonth(soc float64) float64 {
+	return s.own*soc/100 + s.gas*math.Exp(gasPerVolt*s.curve.volts(clamp(soc, 0, 100)/100))
 }
 
 // waterGramsPerAh is the water one ampere-hour of gassing splits in one cell:
@@ -26,6 +45,10 @@ func (b Battery) WaterLoss(s State) float64 {
 	}
 	return grams
 }
+
+// WaterLost gives the grams of water that ah ampere-hours of gassing take out of each cell
+// of a build: what does not turn back.
+func WaterLost(c Chemistry, ah float64) float64 { return ah * waterGramsPerAh * (1 - of(c).recombined) }
 
 // DaysTo gives the days in which a standing drain of milliamps, together with
 // self-discharge, takes the battery from state s to soc percent in surroundings

@@ -1,44 +1,15 @@
 package register
 
 import (
-	"fmt"
 	"math"
 	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/climate"
 	"grapnel/core/engine"
 	"grapnel/core/measure"
 	"grapnel/core/words"
 )
-
-// Lows are the coldest usual nights of a place, °C, by month from January.
-type Lows [12]float64
-
-// The lowest and highest low that can be typed, °C.
-const lowestLow, highestLow = -60.0, 40.0
-
-// Check says what is wrong with them; nil where nothing is.
-func (l Lows) Check() error {
-	for i, c := range l {
-		if !(c >= lowestLow && c <= highestLow) {
-			return fmt.Errorf("the coldest night of %s is %g °C: it must be between %g and %g °C", time.Month(i+1), c, lowestLow, highestLow)
-		}
-	}
-	return nil
-}
-
-// At is the coldest night about a day: that of its month in the middle, in equal steps
-// to the next.
-func (l Lows) At(day time.Time) float64 {
-	mid := time.Date(day.Year(), day.Month(), 15, 12, 0, 0, 0, time.UTC)
-	this := int(day.Month()) - 1
-	next, from, to := (this+1)%12, mid, mid.AddDate(0, 1, 0)
-	if day.Before(mid) {
-		this, next, from, to = (this+11)%12, this, mid.AddDate(0, -1, 0), mid
-	}
-	part := day.Sub(from).Hours() / to.Sub(from).Hours()
-	return l[this] + part*(l[next]-l[this])
-}
 
 // Failing is the first week of the coming year that is too cold for it, kept charged.
 type Failing struct {
@@ -72,7 +43,7 @@ func cranks(made battery.Battery, pct float64, e engine.Engine, lowC float64) bo
 }
 
 // fails looks for the first week whose coldest night is under what it starts at.
-func (t trend) fails(e engine.Engine, made battery.Battery, lows Lows, now time.Time) Failing {
+func (t trend) fails(e engine.Engine, made battery.Battery, lows climate.Months, now time.Time) Failing {
 	label := made.CCA
 	out := Failing{Margin: 1e9}
 	first := func(to **time.Time, week time.Time) bool {

@@ -3,7 +3,6 @@ package register
 import (
 	"math"
 	"math/rand/v2"
-	"strings"
 	"testing"
 	"time"
 
@@ -13,29 +12,6 @@ import (
 	"grapnel/core/reading/readingtest"
 	"grapnel/internal/fatal"
 )
-
-// By hand: a month's own low in its middle, half way between on the first of most.
-func TestLows(t *testing.T) {
-	for day, want := range map[time.Time]float64{
-		time.Date(2026, 1, 15, 12, 0, 0, 0, time.UTC):  -14,
-		time.Date(2026, 6, 15, 12, 0, 0, 0, time.UTC):  4,
-		time.Date(2026, 11, 30, 12, 0, 0, 0, time.UTC): -10,
-		time.Date(2026, 12, 31, 0, 0, 0, 0, time.UTC):  -13,
-		time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC):    -13.06,
-	} {
-		if got := upland.At(day); math.Abs(got-want) > 0.05 {
-			t.Errorf("%s: %.2f °C, by hand %.2f", day.Format("2 January"), got, want)
-		}
-	}
-	for c, fine := range map[float64]bool{-60.1: false, -60: true, 40: true, 40.1: false, math.NaN(): false} {
-		l := upland
-		l[4] = c
-		err := l.Check()
-		if (err == nil) != fine || err != nil && !strings.Contains(err.Error(), "May") {
-			t.Errorf("%g °C: %v", c, err)
-		}
-	}
-}
 
 // A week begins on its Monday.
 func TestMonday(t *testing.T) {

@@ -17,6 +17,7 @@ import (
 	"grapnel/core/assess"
 	"grapnel/core/battery"
 	"grapnel/core/bench"
+	"grapnel/core/climate"
 	"grapnel/core/engine"
 	"grapnel/core/reading"
 	"grapnel/core/station"
@@ -134,7 +135,7 @@ type Life struct {
 
 // Of gives the life that visits add up to, in any order, as of now; lows is the cold of
 // the place, nil where nobody has typed it.
-func Of(visits []Seen, lows *Lows, now time.Time) Life {
+func Of(visits []Seen, lows *climate.Months, now time.Time) Life {
 	visits = slices.SortedStableFunc(slices.Values(visits), func(a, b Seen) int { return a.visit.Opened.Compare(b.visit.Opened) })
 	out := Life{Tests: []Test{}, Line: []Point{}, Events: []Event{}}
 	if len(visits) == 0 {

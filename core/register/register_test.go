@@ -9,6 +9,7 @@ import (
 	"grapnel/core/assess"
 	"grapnel/core/battery"
 	"grapnel/core/bench"
+	"grapnel/core/climate"
 	"grapnel/core/reading"
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/station"
@@ -19,7 +20,7 @@ var today = time.Date(2026, 9, 7, 9, 0, 0, 0, time.UTC) // a Monday
 func ago(months int) time.Time { return today.AddDate(0, -months, 0) }
 
 // upland is the coldest nights of a cold valley.
-var upland = Lows{-14, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
+var upland = climate.Months{-14, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
 
 // visit is a job of a 650 CCA car battery made four years ago, some months before today.
 func visit(monthsAgo int, rs ...reading.Reading) Visit {

@@ -25,6 +25,8 @@ const (
 	CleanPlace     = "clean.place"
 	Protection     = "clean.protection"
 	KeepAlive      = "replace.keep_alive"
+	StoreMargin    = "store.margin"
+	StoreMinSOC    = "store.min_soc"
 )
 
 // Ways to judge strength, for Rules.StrengthMethod.
@@ -389,6 +391,40 @@ var book = []Rule{
 				Source: practice,
 			},
 			{Name: "all", Word: KeepAliveAlways, Why: "One habit for all; it does no harm on an old one.", Source: practice},
+		},
+	},
+	{
+		ID: StoreMargin, Field: "store_margin_c", Title: "Frost to spare", Unit: "°C", Min: 0, Max: 25,
+		Question: "How far under the coldest usual night must the acid of a stored battery freeze?",
+		number:   func(r *Rules) *float64 { return &r.StoreMarginC },
+		Schools: []School{
+			{
+				Name: "five degrees", Number: 5,
+				Why:    "A usual winter, and the few degrees by which the freezing table is unsure.",
+				Source: practice,
+			},
+			{
+				Name: "a hard winter", Number: 10,
+				Why:    "Once in some years a night is ten degrees colder than usual, and that night counts.",
+				Source: practice,
+			},
+		},
+	},
+	{
+		ID: StoreMinSOC, Field: "store_min_soc_pct", Title: "Kept above", Unit: "%", Min: 20, Max: 95,
+		Question: "Under which charge is a stored battery charged again?",
+		number:   func(r *Rules) *float64 { return &r.StoreMinSOC },
+		Schools: []School{
+			{
+				Name: "three quarters", Number: 75,
+				Why:    "At 12.4 V sulphate begins to harden; it costs a night on the charger and saves a year of life.",
+				Source: practice,
+			},
+			{
+				Name: "half", Number: 50,
+				Why:    "Fewer rounds; a healthy battery comes back from half if it does not stand there long.",
+				Source: practice,
+			},
 		},
 	},
 	{

@@ -41,6 +41,8 @@ type Rules struct {
 	CleanPlace      string  `json:"clean_place"`          // where a battery is cleaned
 	Protection      string  `json:"contact_protection"`   // what keeps contacts bright
 	KeepAlive       string  `json:"keep_alive"`           // which vehicles are fed while their battery is off
+	StoreMarginC    float64 `json:"store_margin_c"`       // least degrees between a stored battery's acid freezing and the coldest night
+	StoreMinSOC     float64 `json:"store_min_soc_pct"`    // charge, %, under which a stored battery is charged again
 
 	// ByClass settles rules otherwise for a class of vehicle: class, then field. The
 	// customs of package rules stand there from the start.

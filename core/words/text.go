@@ -66,6 +66,14 @@ func Join(between string, all []Text) Text {
 	return Text{template: template.String(), with: with}
 }
 
+// Small gives a text that stands after a colon: its first letter small.
+func (t Text) Small() Text {
+	if t.template != "" && t.template[0] >= 'A' && t.template[0] <= 'Z' {
+		t.template = string(t.template[0]-'A'+'a') + t.template[1:]
+	}
+	return t
+}
+
 // IsZero reports whether there is nothing to say.
 func (t Text) IsZero() bool { return t.template == "" }
 

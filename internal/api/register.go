@@ -12,6 +12,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/bench"
+	"grapnel/core/climate"
 	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/register"
@@ -66,13 +67,13 @@ type lived struct {
 type lifeStamp struct {
 	jobs    int
 	touched time.Time
-	lows    register.Lows
+	lows    climate.Months
 	cold    bool
 	day     string
 }
 
 // lifeOf gives the life of a battery, worked out once a day.
-func (s *server) lifeOf(b store.Battery, seen []register.Seen, lows *register.Lows) register.Life {
+func (s *server) lifeOf(b store.Battery, seen []register.Seen, lows *climate.Months) register.Life {
 	now := s.Now()
 	from := lifeStamp{jobs: len(b.Jobs), day: now.UTC().Format(time.DateOnly)}
 	for _, j := range b.Jobs {
@@ -153,7 +154,7 @@ type BatteryLine struct {
 
 type registerBody struct {
 	Now       time.Time         `json:"now"`
-	Lows      *register.Lows    `json:"lows,omitempty" doc:"coldest usual night of each month from January, °C; absent until typed"`
+	Lows      *climate.Months   `json:"lows,omitempty" doc:"coldest usual night of each month from January, °C; absent until typed"`
 	MayChange bool              `json:"may_change" doc:"whether this person may type them"`
 	All       int               `json:"all" doc:"batteries of the workshop, whatever was looked for"`
 	Batteries []BatteryLine     `json:"batteries" doc:"what fails soonest first"`
@@ -235,8 +236,8 @@ type visitView struct {
 }
 
 type lifeBody struct {
-	Now  time.Time      `json:"now"`
-	Lows *register.Lows `json:"lows,omitempty"`
+	Now  time.Time       `json:"now"`
+	Lows *climate.Months `json:"lows,omitempty"`
 	BatteryLine
 	Battery  reading.Battery `json:"battery" doc:"what was last read from its label"`
 	Jobs     []visitView     `json:"jobs" doc:"the newest first"`
@@ -280,7 +281,7 @@ type oneBattery struct {
 	jobs  []visitView
 }
 
-func (s *server) battery(ctx context.Context, workshopID, tag string, lows *register.Lows) (oneBattery, error) {
+func (s *server) battery(ctx context.Context, workshopID, tag string, lows *climate.Months) (oneBattery, error) {
 	all, err := s.Store.Batteries(ctx, workshopID, tag)
 	if err != nil {
 		return oneBattery{}, err
@@ -329,7 +330,7 @@ func (s *server) setTwin(ctx context.Context, in *twinInput) (*output[lifeBody],
 
 type lowsInput struct {
 	Body struct {
-		Lows register.Lows `json:"lows" doc:"coldest usual night of each month from January, °C"`
+		Lows climate.Months `json:"lows" doc:"coldest usual night of each month from January, °C"`
 	}
 }
 
@@ -338,7 +339,7 @@ func (s *server) setLows(ctx context.Context, in *lowsInput) (*output[registerBo
 	if p.Role != store.Lead {
 		return nil, huma.Error403Forbidden("Only a lead may type the coldest nights. Ask the lead of your workshop.")
 	}
-	if err := in.Body.Lows.Check(); err != nil {
+	if err := in.Body.Lows.Check("coldest night"); err != nil {
 		return nil, refuse("body", document.Problems{{Path: "lows", Message: words.Capital(err.Error()) + "."}})
 	}
 	if err := s.Store.SetLows(ctx, p.WorkshopID, actor(ctx), in.Body.Lows); err != nil {

@@ -5,7 +5,7 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/core/register"
+	"grapnel/core/climate"
 	"grapnel/internal/localdb/dbtest"
 )
 
@@ -29,9 +29,9 @@ type lifeOf struct {
 }
 
 type registerOf struct {
-	Lows      *register.Lows `json:"lows"`
-	MayChange bool           `json:"may_change"`
-	All       int            `json:"all"`
+	Lows      *climate.Months `json:"lows"`
+	MayChange bool            `json:"may_change"`
+	All       int             `json:"all"`
 	Batteries []struct {
 		Tag    string `json:"tag"`
 		Visits int    `json:"visits"`

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"grapnel/core/battery"
+	"grapnel/core/climate"
 	"grapnel/core/rating"
 	"grapnel/core/reading"
 	"grapnel/core/register"
@@ -20,7 +21,7 @@ import (
 )
 
 // upland is the coldest nights of the valley, by month, °C.
-var upland = register.Lows{-14, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
+var upland = climate.Months{-14, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
 
 // space makes the demo's ids the same at every fill, so that a fill cut short
 // can be done again.

@@ -8,8 +8,8 @@ import (
 	"fmt"
 	"slices"
 
+	"grapnel/core/climate"
 	"grapnel/core/reading"
-	"grapnel/core/register"
 )
 
 // Battery is a battery of the workshop with all its jobs.
@@ -149,8 +149,8 @@ func (s *Store) SetTwin(ctx context.Context, workshopID string, by Actor, tag, t
 }
 
 // Lows gives the coldest nights of the workshop's place; nil until somebody typed them.
-func (s *Store) Lows(ctx context.Context, workshopID string) (*register.Lows, error) {
-	var lows *register.Lows
+func (s *Store) Lows(ctx context.Context, workshopID string) (*climate.Months, error) {
+	var lows *climate.Months
 	var doc []byte
 	err := s.db.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ?`, workshopID).Scan(&doc)
 	if err != nil {
@@ -159,7 +159,7 @@ func (s *Store) Lows(ctx context.Context, workshopID string) (*register.Lows, er
 	if doc == nil {
 		return nil, nil
 	}
-	lows = &register.Lows{}
+	lows = &climate.Months{}
 	if err := asDoc(lows).Scan(doc); err != nil {
 		return nil, fmt.Errorf("the workshop's coldest nights: %w", err)
 	}
@@ -167,7 +167,7 @@ func (s *Store) Lows(ctx context.Context, workshopID string) (*register.Lows, er
 }
 
 // SetLows keeps the coldest nights of the workshop's place.
-func (s *Store) SetLows(ctx context.Context, workshopID string, by Actor, lows register.Lows) error {
+func (s *Store) SetLows(ctx context.Context, workshopID string, by Actor, lows climate.Months) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		var was *string
 		if err := tx.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ? FOR UPDATE`, workshopID).Scan(&was); err != nil {

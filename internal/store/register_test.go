@@ -5,7 +5,7 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/core/register"
+	"grapnel/core/climate"
 )
 
 // A battery has its jobs in their order, under whatever tag was asked, and none of
@@ -85,7 +85,7 @@ func TestTwins(t *testing.T) {
 func TestKeptLows(t *testing.T) {
 	s := newShop(t)
 	other := s.join(t, "Second")
-	want := register.Lows{-14.5, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
+	want := climate.Months{-14.5, -12, -8, -3, 1, 4, 6, 6, 2, -3, -8, -12}
 	if lows, err := s.Lows(s.ctx, s.ws.ID); lows != nil || err != nil {
 		t.Errorf("%v, %v", lows, err)
 	}

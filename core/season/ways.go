@@ -1,0 +1,556 @@
+package season
+
+import (
+	"math"
+	"slices"
+	"time"
+
+	"grapnel/core/battery"
+	"grapnel/core/measure"
+	"grapnel/core/words"
+)
+
+// Way is one way of keeping it, run through the season.
+type Way struct {
+	Way  string     `json:"way" enum:"connected,disconnected,charge_every,drive_every,maintainer,solar,indoors"`
+	Name string     `json:"name"`
+	Sign string     `json:"sign" enum:"holds,act,stop"`
+	Says words.Text `json:"says" doc:"what becomes of it"`
+	Cost words.Text `json:"cost" doc:"what it takes"`
+
+	SOCEnd battery.Band `json:"soc_pct_end"`
+	SOCMin battery.Band `json:"soc_pct_min"`
+	// The margin is between the coldest night and the freezing point of its acid.
+	Margin      float64 `json:"freeze_margin_min_c" doc:"least degrees between a night and its freezing point, at the best estimate"`
+	MarginLow   float64 `json:"freeze_margin_low_c" doc:"the same at the low end of its band"`
+	MarginOn    string  `json:"freeze_margin_on" doc:"the night of that"`
+	FreezesOn   string  `json:"freezes_on,omitempty" doc:"absent when never, at the best estimate"`
+	FreezesFrom string  `json:"freezes_from,omitempty" doc:"the same at the low end of its band"`
+	NoStartOn   string  `json:"no_start_on,omitempty" doc:"from when it does not turn its engine on a mean day, or wake; absent when never"`
+	NoStartFrom string  `json:"no_start_from,omitempty" doc:"the same at the low end of its band, on a cold morning"`
+	ChargeBy    string  `json:"charge_by,omitempty" doc:"the day before which it has to be charged by the house rules; absent when never"`
+
+	EveryDays int     `json:"every_days,omitempty" doc:"between charges or drives"`
+	DriveMin  float64 `json:"drive_minutes,omitempty" doc:"how long each drive has to be"`
+	Amps      float64 `json:"amps,omitempty" doc:"of the maintainer"`
+	Watts     float64 `json:"watts_needed,omitempty" doc:"of the panel that would do in the darkest month; absent where none would"`
+
+	Minutes float64 `json:"work_minutes" doc:"of work until it is back"`
+	Visits  int     `json:"visits" doc:"times somebody has to come, besides the first and the last"`
+	Risks   []Risk  `json:"risks" doc:"what can go wrong"`
+
+	Needs []Need `json:"needs"`
+	Days  []Day  `json:"days"`
+
+	volts float64 // at rest on the day it freezes
+	low   []float64
+	keeping
+}
+
+// Day is one day of a way, in the morning.
+type Day struct {
+	Date    string  `json:"date"`
+	SOC     float64 `json:"soc_pct"`
+	SOCLow  float64 `json:"soc_low_pct" doc:"the low end of its band"`
+	SOCHigh float64 `json:"soc_high_pct"`
+	Freezes float64 `json:"freezes_c" doc:"its acid, at the best estimate"`
+	Weak    float64 `json:"freezes_low_c" doc:"at the low end of its band: the warmest that may be"`
+	Strong  float64 `json:"freezes_high_c"`
+	Low     float64 `json:"low_c" doc:"the coldest night where it stands"`
+	Known   bool    `json:"known,omitempty" doc:"that night was seen or is forecast"`
+}
+
+// Risk is something that can go wrong with a way.
+type Risk struct {
+	Code string     `json:"code"`
+	Text words.Text `json:"text"`
+	cost float64
+	days bool // grows with them
+}
+
+// What a way costs besides its minutes: what can go wrong, in the minutes of work that one
+// would give to be rid of it. House judgement; it only orders ways that keep the battery
+// equally well. What can happen on any day costs so much in three months.
+var risks = map[string]Risk{
+	"wakes":     {Text: words.Say(riskWakes), days: true, cost: 30},
+	"forgets":   {Text: words.Say(riskForgets), cost: 20},
+	"locked":    {Text: words.Say(riskLocked), cost: 120},
+	"not_ready": {Text: words.Say(riskNotReady), cost: 240},
+	"unplugged": {Text: words.Say(riskUnplugged), days: true, cost: 15},
+	"missed":    {Text: words.Say(riskMissed), cost: 20},
+	"short":     {Text: words.Say(riskShort), cost: 30},
+	"snow":      {Text: words.Say(riskSnow), days: true, cost: 30},
+	"lifted":    {Text: words.Say(riskLifted), cost: 15},
+}
+
+func (w *Way) risk(code string) Risk {
+	r := risks[code]
+	r.Code = code
+	if r.days {
+		r.cost *= float64(len(w.Days)) / 90
+	}
+	return r
+}
+
+// Minutes of work. House judgement.
+const (
+	clampMinutes  = 10.0 // a clamp off, or on
+	switchMinutes = 1.0
+	lookMinutes   = 5.0 // rest volts, a glance round
+	plugMinutes   = 15.0
+	nightMinutes  = 20.0 // on a charger in the evening, off in the morning
+	panelMinutes  = 30.0
+	shelfMinutes  = 30.0 // out and onto the shelf, or back
+)
+
+// Days between looks. Powersports batteries off the vehicle every three months; the others
+// every two; what hangs on something that can be unplugged, or is snowed in, every month.
+// Common practice, no source.
+const (
+	powersportsDays = 90
+	otherDays       = 60
+	monthDays       = 30
+)
+
+// powersports are the classes looked after as powersports.
+var powersports = []string{"motorcycle", "atv", "mower", "boat"}
+
+// Days between charges at most. Common practice, no source: 30 for a car or a lot, three
+// months for powersports, two to three weeks for an electric car.
+const electricDays = 21
+
+func (p *planner) most() int {
+	switch {
+	case p.r.Vehicle.Electric():
+		return electricDays
+	case slices.Contains(powersports, p.r.Vehicle.Class):
+		return powersportsDays
+	}
+	return monthDays
+}
+
+func (p *planner) lookDays() int {
+	if slices.Contains(powersports, p.r.Vehicle.Class) {
+		return powersportsDays
+	}
+	return otherDays
+}
+
+// Days and minutes that are tried, the least work first.
+var (
+	chargeDays   = []int{90, 60, 45, 30, 21, 14, 10, 7}
+	driveDays    = []int{30, 21, 14, 7}
+	driveMinutes = []float64{20, 30, 45, 60, 90}
+)
+
+// longDrive is the longest drive that is asked for where none is enough, minutes.
+const longDrive = 120.0
+
+// through runs a way and says what becomes of the battery in it.
+func (p *planner) through(code string, k keeping) Way {
+	return p.judged(code, k, p.belief)
+}
+
+func (p *planner) judged(code string, k keeping, b belief) Way {
+	low, best, high := p.s.band(&k, b)
+	w := Way{Way: code, keeping: k, Name: waysOf.Word(code), Risks: []Risk{}, Needs: []Need{}, Margin: math.Inf(1), MarginLow: math.Inf(1)}
+	n := len(best.soc)
+	w.Days, w.low = make([]Day, n), make([]float64, n)
+	w.SOCMin = battery.Band{Low: 100, Best: 100, High: 100}
+	margin, least := p.r.Rules.StoreMarginC, p.r.Rules.StoreMinSOC
+	since := k.since()
+	first := func(to *string, holds bool, on string) {
+		if holds && *to == "" {
+			*to = on
+		}
+	}
+	for i, day := range p.s.days {
+		on := day.at.Format(time.DateOnly)
+		lo, hi := min(low.soc[i], best.soc[i]), max(high.soc[i], best.soc[i])
+		air, mean := day.low, day.mean
+		if k.tempC != nil {
+			air, mean = *k.tempC, *k.tempC
+		}
+		d := Day{Date: on, SOC: shown(best.soc[i]), SOCLow: shown(lo), SOCHigh: shown(hi), Freezes: hundredth(p.s.freezes(best.soc[i])),
+			Weak: hundredth(p.s.freezes(lo)), Strong: hundredth(p.s.freezes(hi)), Low: hundredth(air), Known: day.known && k.tempC == nil}
+		w.Days[i], w.low[i] = d, lo
+		w.SOCMin = battery.Band{Low: min(w.SOCMin.Low, d.SOCLow), Best: min(w.SOCMin.Best, d.SOC), High: min(w.SOCMin.High, d.SOCHigh)}
+		w.Margin = min(w.Margin, hundredth(d.Low-d.Freezes))
+		if spare := hundredth(d.Low - d.Weak); spare < w.MarginLow {
+			w.MarginLow, w.MarginOn = spare, on
+		}
+		w.SOCEnd = battery.Band{Low: d.SOCLow, Best: d.SOC, High: d.SOCHigh}
+		if i < since {
+			continue // it has been put right meanwhile
+		}
+		if d.Low <= d.Freezes && w.FreezesOn == "" {
+			w.FreezesOn = on
+			w.volts = p.restVolts(best.soc[i], mean)
+		}
+		first(&w.FreezesFrom, d.Low <= d.Weak, on)
+		first(&w.NoStartOn, best.soc[i] < p.starts.at(mean), on)
+		first(&w.NoStartFrom, lo < p.starts.at(air), on)
+		first(&w.ChargeBy, d.Low-d.Weak < margin || lo < least, on)
+	}
+	switch {
+	case w.FreezesFrom != "" || w.NoStartOn != "" || w.SOCMin.Low <= 0:
+		w.Sign = "stop"
+	case w.ChargeBy != "":
+		w.Sign = "act"
+	default:
+		w.Sign = "holds"
+	}
+	w.Says = w.says()
+	return w
+}
+
+// shown is a charge as it is told: nothing under empty, to a hundredth.
+func shown(soc float64) float64 { return hundredth(max(0, soc)) }
+
+func hundredth(v float64) float64 { return math.Round(100*v) / 100 }
+
+// restVolts is what it shows at rest at a charge, also under empty.
+func (p *planner) restVolts(soc, tempC float64) float64 {
+	if soc >= 0 {
+		return battery.RestVolts(p.s.chem, p.s.cells, soc, tempC)
+	}
+	return battery.RestVoltsOf(p.s.chem, p.s.cells, battery.GravityDown(p.s.chem, soc), tempC)
+}
+
+// ways gives every way that is at hand, and leaving it connected or not in any case.
+func (p *planner) ways() []Way {
+	out := []Way{p.connected(), p.disconnected()}
+	r := p.r
+	if r.hand(Mains) {
+		out = append(out, p.chargeEvery())
+	}
+	if p.drivable() {
+		out = append(out, p.driveEvery())
+	}
+	if r.hand(Mains) || r.hand(LiveSocket) {
+		out = append(out, p.maintained())
+	}
+	if r.hand(Panel) && r.Solar != nil {
+		out = append(out, p.bySun())
+	}
+	if r.hand(Indoors) {
+		out = append(out, p.takenIn())
+	}
+	return out
+}
+
+// add puts in what a way costs: minutes at first and last, and at each visit.
+func (w *Way) add(setUp, back, visit float64, codes ...string) {
+	for _, n := range w.Needs {
+		if n.Visit {
+			w.Visits++
+		}
+	}
+	w.Minutes = setUp + back + visit*float64(w.Visits)
+	for _, c := range codes {
+		w.Risks = append(w.Risks, w.risk(c))
+	}
+}
+
+func (p *planner) connected() Way {
+	w := p.through(Connected, keeping{clamped: true, looks: p.keptLooks(Connected)})
+	w.Cost = words.Say(costConnected)
+	if w.ChargeBy != "" {
+		w.Needs = append(w.Needs, need(w.ChargeBy, "charge", true, words.Say(doCharge)))
+	}
+	w.add(0, 0, nightMinutes, "wakes")
+	return w
+}
+
+func (p *planner) disconnected() Way {
+	w := p.through(Disconnected, keeping{looks: p.keptLooks(Disconnected)})
+	minutes, off, on := clampMinutes, doClampOff, doClampOn
+	if p.r.hand(Switch) {
+		w.Name, minutes, off, on = nameSwitch, switchMinutes, doSwitchOff, doSwitchOn
+	}
+	p.stored(&w, words.Say(off), words.Say(on), p.lookDays(), true)
+	if p.r.hand(Switch) {
+		w.Cost = words.Say(costSwitch, "looks", looks(w.visits()))
+	} else {
+		w.Cost = words.Say(costDisconnected, "looks", looks(w.visits()))
+	}
+	w.add(minutes, minutes, lookMinutes, p.offRisks()...)
+	return w
+}
+
+// offRisks are what can go wrong with a vehicle without its battery.
+func (p *planner) offRisks() (out []string) {
+	if p.r.Vehicle.Electric() {
+		out = append(out, "locked")
+	}
+	if p.forgets() {
+		out = append(out, "forgets")
+	}
+	if p.r.Ready {
+		out = append(out, "not_ready")
+	}
+	return out
+}
+
+func (p *planner) chargeEvery() Way {
+	from := p.next(ChargeEvery, func(l seen) bool { return l.charged })
+	k := func(every int) keeping {
+		first := from(every)
+		if p.s.start < fullEnough && first == every {
+			first = 0
+		}
+		return keeping{clamped: true, looks: p.keptLooks(ChargeEvery), full: func(day int) bool { return turn(day, first, every) }}
+	}
+	every := 7
+	for _, n := range chargeDays {
+		if n <= p.most() && p.holds(k(n), p.past(ChargeEvery)) {
+			every = n
+			break
+		}
+	}
+	w := p.through(ChargeEvery, k(every))
+	w.EveryDays, w.Name = every, words.Say(nameCharge, "days", every).String()
+	p.every(&w, "charge", words.Say(doNight), func(day int) bool { return w.full(day) })
+	w.Cost = words.Say(costCharge, "days", every, "times", w.visits())
+	w.add(0, 0, nightMinutes, "missed")
+	return w
+}
+
+// turn reports whether something done first on a day, and then every so many, is done on
+// another.
+func turn(day, first, every int) bool { return day >= first && (day-first)%every == 0 }
+
+// next gives from when on something is done that is done every so many days: so many after
+// it was last seen done, and where that is past, today.
+func (p *planner) next(way string, done func(seen) bool) func(every int) int {
+	last := 0
+	for _, l := range p.keptLooks(way) {
+		if done(l) {
+			last = l.day
+		}
+	}
+	today := p.past(way)
+	return func(every int) int { return max(last+every, today) }
+}
+
+// past is the number of days that a way has been kept in.
+func (p *planner) past(way string) int {
+	if p.r.Way != way {
+		return 0
+	}
+	return p.s.day(p.r.today())
+}
+
+// fullEnough is the charge from which nobody charges before a season. House judgement.
+const fullEnough = 95.0
+
+// holds reports whether a way keeps it by the house rules at the low end of its band, after
+// a day.
+func (p *planner) holds(k keeping, after int) bool {
+	low, _, _ := p.s.band(&k, p.belief)
+	for i, soc := range low.soc {
+		if i > after && (soc < p.r.Rules.StoreMinSOC || p.s.days[i].low-p.s.freezes(soc) < p.r.Rules.StoreMarginC) {
+			return false
+		}
+	}
+	return true
+}
+
+func (p *planner) driveEvery() Way {
+	coldest, _ := p.s.span()
+	d := drivesOf(p.b, p.r.Vehicle.Class, coldest, p.r.systemVolts())
+	from := p.next(DriveEvery, func(l seen) bool { return l.drove > 0 || l.charged })
+	k := func(every int, minutes float64) keeping {
+		first := from(every)
+		return keeping{clamped: true, looks: p.keptLooks(DriveEvery), drive: d.to,
+			gives: func(day int, soc, _ float64) float64 {
+				if !turn(day, first, every) {
+					return 0
+				}
+				return d.to(soc, minutes) - soc
+			}}
+	}
+	every, minutes := driveDays[len(driveDays)-1], longDrive
+try:
+	for _, n := range driveDays {
+		if n > p.most() || !p.holds(k(n, driveMinutes[len(driveMinutes)-1]), p.past(DriveEvery)) {
+			continue
+		}
+		for _, m := range driveMinutes {
+			if p.holds(k(n, m), p.past(DriveEvery)) {
+				every, minutes = n, m
+				break try
+			}
+		}
+	}
+	w := p.through(DriveEvery, k(every, minutes))
+	w.EveryDays, w.DriveMin = every, minutes
+	w.Name = words.Say(nameDrive, "days", every).String()
+	first := from(every)
+	p.every(&w, "drive", words.Say(doDrive, "minutes", measure.Minutes(minutes)), func(day int) bool { return turn(day, first, every) })
+	w.Cost = words.Say(costDrive, "minutes", measure.Minutes(minutes), "days", every, "times", w.visits())
+	w.add(0, 0, minutes, "missed", "short")
+	return w
+}
+
+// roads are the classes that go on the road.
+var roads = []string{"car", "van", "motorcycle", "hybrid", "electric", "classic", "motorhome"}
+
+func (p *planner) drivable() bool {
+	if p.r.MayDrive != nil {
+		return *p.r.MayDrive
+	}
+	return slices.Contains(roads, p.r.Vehicle.Class)
+}
+
+// A maintainer gets back nine tenths of what it gives. Common practice, no source.
+const kept = 0.9
+
+// floats is the low end of the charge of what floats, percent: some maintainers stop, and
+// begin again when a fifth is lost. Common practice, no source.
+const floats = 80.0
+
+func (p *planner) maintained() Way {
+	a := p.amps
+	size := a.Usual
+	if m := p.r.Maintainer; m != nil {
+		size = m.Amps
+	}
+	charging := true
+	k := keeping{clamped: true, hides: true, looks: p.keptLooks(Maintained), gives: func(day int, soc, luck float64) float64 {
+		if luck < 0 { // of those that stop when it is full, and begin again
+			charging = day == 0 || soc < floats || charging && soc < 100
+			if !charging {
+				return 0
+			}
+		}
+		return size * 24 * kept / p.s.ah * 100
+	}}
+	w := p.through(Maintained, k)
+	w.Amps = size
+	p.stored(&w, words.Say(doPlug, "amps", measure.Of(size, measure.Amp, measure.Exact)), words.Say(doUnplug), monthDays, false)
+	w.Name = words.Say(nameMaintainer, "amps", measure.Of(size, measure.Amp, measure.Exact)).String()
+	w.Cost = words.Say(costMaintainer, "until", spoken(p.r.To), "least", measure.Plain(a.Min, 2), "most", measure.Of(a.Max, measure.Amp, 1))
+	if a.Min >= a.Max {
+		w.Sign, w.Says = "stop", words.Say(saysNoSize, "least", measure.Of(a.Min, measure.Amp, 2), "most", measure.Of(a.Max, measure.Amp, 1))
+	}
+	if m := p.r.Maintainer; m != nil {
+		if held := p.s.holds(*m, a); !held.OK {
+			for _, l := range held.Lines {
+				if !l.OK {
+					w.Sign, w.Says = "stop", l.Text
+					break
+				}
+			}
+		}
+	}
+	w.add(plugMinutes, plugMinutes/3, lookMinutes, "unplugged")
+	return w
+}
+
+func (p *planner) bySun() Way {
+	sun := *p.r.Solar
+	nominal := p.r.volts() / 12
+	ah := func(day int, clear float64) float64 {
+		return panelAh(sun.Watts, sun.LatitudeDeg, p.s.days[day].at.YearDay(), clear) / nominal
+	}
+	most := p.amps.Max * 24
+	k := keeping{clamped: true, hides: true, looks: p.keptLooks(BySun), gives: func(day int, soc, luck float64) float64 {
+		clear := clearness.best
+		if luck < 0 {
+			clear = clearness.low
+		} else if luck > 0 {
+			clear = clearness.high
+		}
+		return min(most, ah(day, clear)) * kept / p.s.ah * 100
+	}}
+	w := p.through(BySun, k)
+	coldest, _ := p.s.span()
+	self, drain := p.s.loses(100, coldest, true, p.at)
+	w.Watts = WattsFor(spareAmps*(self+drain)/100*p.s.ah*nominal/kept, sun.LatitudeDeg)
+	watts := measure.Of(sun.Watts, watt, measure.Exact)
+	w.Name = words.Say(nameSolar, "watts", watts).String()
+	if math.IsInf(w.Watts, 1) {
+		w.Watts = 0
+		w.Cost = words.Say(costNoSun, "latitude", measure.Plain(sun.LatitudeDeg, 0))
+	} else {
+		w.Watts = math.Ceil(w.Watts)
+		w.Cost = words.Say(costSolar, "watts", watts, "needed", measure.Of(w.Watts, watt, 0))
+	}
+	p.stored(&w, words.Say(doPanel), words.Say(doPanelOff), monthDays, true)
+	w.add(panelMinutes, panelMinutes/3, lookMinutes, "snow")
+	return w
+}
+
+const watt = measure.Unit("W")
+
+func (p *planner) takenIn() Way {
+	room := p.r.room()
+	w := p.through(TakenIn, keeping{tempC: &room, looks: p.keptLooks(TakenIn)})
+	p.stored(&w, words.Say(doTakeIn), words.Say(doTakeOut), p.lookDays(), true)
+	w.Cost = words.Say(costTakenIn, "temp", measure.Degrees(room), "looks", looks(w.visits()))
+	w.add(shelfMinutes, shelfMinutes, lookMinutes, append(p.offRisks(), "lifted")...)
+	return w
+}
+
+// keptLooks are the looks at it, in the way it is kept; another way begins anew.
+func (p *planner) keptLooks(way string) []seen {
+	if p.r.Way == way || p.r.Way == "" {
+		return p.looks
+	}
+	return nil
+}
+
+// systemVolts is of the whole vehicle.
+func (r *Request) systemVolts() float64 {
+	if r.Vehicle.SystemVolts == 0 {
+		return 12
+	}
+	return r.Vehicle.SystemVolts
+}
+
+// rank orders ways: those that keep it first, and of those that keep it alike the one with
+// the least work and what can go wrong.
+func rank(ways []Way) {
+	sign := map[string]int{"holds": 0, "act": 1, "stop": 2}
+	slices.SortStableFunc(ways, func(a, b Way) int {
+		if d := sign[a.Sign] - sign[b.Sign]; d != 0 {
+			return d
+		}
+		if a.Sign == "stop" { // of those that do not keep it, the one that keeps it longest
+			if x, y := a.lasts(), b.lasts(); x != y {
+				if x > y {
+					return -1
+				}
+				return 1
+			}
+		}
+		switch x, y := a.total(), b.total(); {
+		case x < y:
+			return -1
+		case x > y:
+			return 1
+		}
+		return 0
+	})
+}
+
+// total is what a way costs, in minutes.
+func (w *Way) total() float64 {
+	sum := w.Minutes
+	for _, r := range w.Risks {
+		sum += r.cost
+	}
+	return sum
+}
+
+// lasts is the day until which it is sure to be kept; the far future where none is.
+func (w *Way) lasts() string {
+	last := "9999"
+	for _, on := range []string{w.FreezesFrom, w.NoStartOn} {
+		if on != "" {
+			last = min(last, on)
+		}
+	}
+	return last
+}
