@@ -145,4 +145,5 @@ def main():
     json.dump({"seconds_to_solve": best, "at": [cells.read(row) for row in y]}, sys.stdout)
 
 
-main()
+if __name__ == "__main__":
+    main()

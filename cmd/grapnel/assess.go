@@ -13,6 +13,7 @@ import (
 	"grapnel/core/charge"
 	"grapnel/core/fit"
 	"grapnel/core/jump"
+	"grapnel/core/season"
 	"grapnel/core/simulation"
 	"grapnel/internal/api"
 )
@@ -92,6 +93,7 @@ var schemas = []struct {
 	{"charge_request", charge.RequestSchema}, {"charge_plan", charge.PlanSchema},
 	{"jump_request", jump.RequestSchema}, {"jump_plan", jump.PlanSchema},
 	{"fit_request", fit.RequestSchema}, {"fit", fit.Schema},
+	{"season_request", season.RequestSchema}, {"season_plan", season.PlanSchema},
 }
 
 func schemaNames() []string {

@@ -37,7 +37,8 @@ var commands = []command{
 	{
 		"plan",
 		"WHAT FILE",
-		"forecast a charge (plan charge) or a jump start (plan jump) from a grapnel.charge_request/1 or grapnel.jump_request/1 file; prints its plan",
+		"forecast a charge (plan charge), a jump start (plan jump) or a season of storage (plan season) from a grapnel.charge_request/1, " +
+			"grapnel.jump_request/1 or grapnel.season_request/1 file; prints its plan",
 		plan,
 	},
 	{"fit", "FILE", "rank the shelf for a vehicle from a grapnel.fit_request/1 file; prints grapnel.fit/1", fits},

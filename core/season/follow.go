@@ -11,7 +11,7 @@ import (
 
 // Followed is a battery that stands in its way, as of today.
 type Followed struct {
-	Sign  string     `json:"sign" enum:"holds,act,stop,waiting"`
+	Sign  string     `json:"sign" enum:"holds,act,stop"`
 	Says  words.Text `json:"says" doc:"what to do next, and by when"`
 	Name  string     `json:"way_name"`
 	State State      `json:"state"`
@@ -92,12 +92,10 @@ func (w *Way) follow(p *planner) Followed {
 	switch {
 	case f.Frost != nil && f.Frost.Sure, f.Stop != "" && f.Stop <= today:
 		f.Sign = "stop"
-	case f.Sign == "stop" && f.By != "" && f.By > today && f.Next != nil && f.Next.Date <= f.By && f.Frost == nil:
+	case f.Sign == "stop" && !w.refused:
 		f.Sign = "act" // it does not come through as it is, and there is time
-	case f.Frost != nil || f.Late > 0 || f.By != "" && f.By <= today:
-		if f.Sign != "stop" {
-			f.Sign = "act"
-		}
+	case f.Sign == "holds" && (f.Frost != nil || f.Late > 0):
+		f.Sign = "act"
 	}
 	switch {
 	case f.Frost != nil:

@@ -42,7 +42,7 @@ func (r *Request) planner(labels bench.Labels) (*planner, error) {
 	rated := b.CCA
 	b = b.WornTo(r.Start.HealthPct).WithCapacity(charge.CapacityOf(r.Start.HealthPct))
 	p := &planner{r: r, b: b}
-	p.s = &standing{chem: r.Battery.Chemistry, cells: float64(b.Cells()), ah: b.Coulombs / 3600, drain: r.usualDrain(),
+	p.s = &standing{chem: r.Battery.Chemistry, cells: float64(b.Cells()), ah: b.Coulombs / 3600 * b.Groups[0].Capacity, drain: r.usualDrain(),
 		start: r.Start.SOCPct, days: r.weatherOf()}
 	for _, d := range p.s.days {
 		p.s.self = append(p.s.self, battery.SelfAt(p.s.chem, d.mean))

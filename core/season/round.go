@@ -75,7 +75,8 @@ type Stop struct {
 	Bay   int        `json:"bay"`
 
 	spot    *Spot
-	due     int
+	due     int // the day, counted from today
+	charge  int // the last on which a charge is in time
 	minutes float64
 }
 
@@ -121,6 +122,7 @@ func (l Lot) Plan(v words.Voice) Round {
 			}
 		}
 		if due, why := s.chargeDue(day); due <= ahead {
+			stop.charge = due
 			waits = append(waits, stop)
 			if stop.Do == "" || due < stop.due {
 				stop.due, stop.Why = due, why
@@ -134,7 +136,7 @@ func (l Lot) Plan(v words.Voice) Round {
 			all = append(all, stop)
 		}
 	}
-	slices.SortStableFunc(waits, soonest)
+	slices.SortStableFunc(waits, func(a, b *Stop) int { return cmp.Or(cmp.Compare(a.charge, b.charge), soonest(a, b)) })
 	l.hang(waits, today, &out)
 	l.swap(waits)
 	slices.SortStableFunc(all, soonest)
@@ -144,7 +146,8 @@ func (l Lot) Plan(v words.Voice) Round {
 			s.Due = today.AddDate(0, 0, s.due).Format(time.DateOnly)
 		}
 		if s.Night != "" && s.Night != l.Today && s.Do == DoCharge {
-			out.Later = append(out.Later, *s) // its night comes later
+			s.Text = words.Say(stopNight, "on", date(s.Night).Format("Monday 2 January")) // its night comes later
+			out.Later = append(out.Later, *s)
 			continue
 		}
 		out.Stops = append(out.Stops, *s)
@@ -188,7 +191,7 @@ func (l Lot) hang(waits []*Stop, today time.Time, out *Round) {
 	for i, s := range waits {
 		night := i / n
 		s.Night = today.AddDate(0, 0, night).Format(time.DateOnly)
-		s.Late = max(0, night-s.due)
+		s.Late = max(0, night-s.charge)
 		out.Nights, out.LateMax = max(out.Nights, night+1), max(out.LateMax, s.Late)
 	}
 }
@@ -245,35 +248,76 @@ func (l Lot) walk(out *Round) {
 	}
 }
 
-// walked orders stops row by row, every other row backwards.
+// walked orders stops row by row, each from the end that makes the whole way the shortest.
 func walked(stops []Stop) []Stop {
 	out := slices.Clone(stops)
 	slices.SortStableFunc(out, func(a, b Stop) int { return cmp.Or(natural(a.Row, b.Row), cmp.Compare(a.Bay, b.Bay)) })
-	back := false
+	type row struct {
+		from, to int
+		back     [2]bool // walked backwards before, where this one is walked forwards or backwards
+	}
+	var rows []row
+	cost := [2]float64{} // of the way so far, the last row forwards or backwards
 	for from := 0; from < len(out); {
 		to := from
 		for to < len(out) && out[to].Row == out[from].Row {
 			to++
 		}
-		if back {
-			slices.Reverse(out[from:to])
+		r := row{from: from, to: to}
+		var next [2]float64
+		for way := range 2 {
+			enter := out[from].Bay
+			if way == 1 {
+				enter = out[to-1].Bay
+			}
+			next[way] = math.Inf(1)
+			for before := range 2 {
+				sum := cost[before]
+				if n := len(rows); n > 0 {
+					leave := out[rows[n-1].to-1].Bay
+					if before == 1 {
+						leave = out[rows[n-1].from].Bay
+					}
+					sum += math.Abs(float64(enter - leave))
+				}
+				if sum < next[way] {
+					next[way], r.back[way] = sum, before == 1
+				}
+			}
 		}
-		back, from = !back, to
+		cost = next
+		rows, from = append(rows, r), to
+	}
+	back := cost[1] < cost[0]
+	for i := len(rows) - 1; i >= 0; i-- {
+		r, way := rows[i], 0
+		if back {
+			slices.Reverse(out[r.from:r.to])
+			way = 1
+		}
+		back = r.back[way]
 	}
 	return out
 }
 
 // minutesOf gives the minutes of stops walked in their order.
 func minutesOf(stops []Stop) float64 {
+	var rows []string
+	for _, s := range stops {
+		rows = append(rows, s.Row)
+	}
+	slices.SortFunc(rows, natural)
+	rows = slices.Compact(rows)
+	place := map[string]int{}
+	for i, r := range rows {
+		place[r] = i
+	}
 	sum := 0.0
 	for i, s := range stops {
 		sum += s.minutes
-		if i == 0 {
-			continue
-		}
-		sum += bayMinutes * math.Abs(float64(s.Bay-stops[i-1].Bay))
-		if s.Row != stops[i-1].Row {
-			sum += rowMinutes
+		if i > 0 {
+			last := stops[i-1]
+			sum += bayMinutes*math.Abs(float64(s.Bay-last.Bay)) + rowMinutes*math.Abs(float64(place[s.Row]-place[last.Row]))
 		}
 	}
 	return sum
@@ -297,6 +341,7 @@ func natural(a, b string) int {
 const (
 	stopTest   = "Test on arrival: rest volts"
 	stopCharge = "Onto a charger tonight"
+	stopNight  = "Onto a charger on {on}"
 	stopSwap   = "Put {tag} in, take its own along"
 	stopLook   = "Rest volts"
 

@@ -42,8 +42,9 @@ type Way struct {
 	Needs []Need `json:"needs"`
 	Days  []Day  `json:"days"`
 
-	volts float64 // at rest on the day it freezes
-	low   []float64
+	volts   float64 // at rest on the day it freezes
+	low     []float64
+	refused bool // it must not be kept so at all
 	keeping
 }
 
@@ -432,13 +433,13 @@ func (p *planner) maintained() Way {
 	w.Name = words.Say(nameMaintainer, "amps", measure.Of(size, measure.Amp, measure.Exact)).String()
 	w.Cost = words.Say(costMaintainer, "until", spoken(p.r.To), "least", measure.Plain(a.Min, 2), "most", measure.Of(a.Max, measure.Amp, 1))
 	if a.Min >= a.Max {
-		w.Sign, w.Says = "stop", words.Say(saysNoSize, "least", measure.Of(a.Min, measure.Amp, 2), "most", measure.Of(a.Max, measure.Amp, 1))
+		w.refused, w.Sign, w.Says = true, "stop", words.Say(saysNoSize, "least", measure.Of(a.Min, measure.Amp, 2), "most", measure.Of(a.Max, measure.Amp, 1))
 	}
 	if m := p.r.Maintainer; m != nil {
 		if held := p.s.holds(*m, a); !held.OK {
 			for _, l := range held.Lines {
 				if !l.OK {
-					w.Sign, w.Says = "stop", l.Text
+					w.refused, w.Sign, w.Says = true, "stop", l.Text
 					break
 				}
 			}
@@ -451,8 +452,9 @@ func (p *planner) maintained() Way {
 func (p *planner) bySun() Way {
 	sun := *p.r.Solar
 	nominal := p.r.volts() / 12
-	ah := func(day int, clear float64) float64 {
-		return panelAh(sun.Watts, sun.LatitudeDeg, p.s.days[day].at.YearDay(), clear) / nominal
+	ah := make([]float64, len(p.s.days)) // of each day, were the air clear
+	for i, d := range p.s.days {
+		ah[i] = panelAh(sun.Watts, sun.LatitudeDeg, d.at, 1) / nominal
 	}
 	most := p.amps.Max * 24
 	k := keeping{clamped: true, hides: true, looks: p.keptLooks(BySun), gives: func(day int, soc, luck float64) float64 {
@@ -462,7 +464,7 @@ func (p *planner) bySun() Way {
 		} else if luck > 0 {
 			clear = clearness.high
 		}
-		return min(most, ah(day, clear)) * kept / p.s.ah * 100
+		return min(most, clear*ah[day]) * kept / p.s.ah * 100
 	}}
 	w := p.through(BySun, k)
 	coldest, _ := p.s.span()
