@@ -3,6 +3,7 @@ module grapnel
 go 1.26.0
 
 require (
+	github.com/arran4/golang-ical v0.3.4
 	github.com/ccojocar/zxcvbn-go v1.0.4
 	github.com/chromedp/cdproto v0.0.0-20250724212937-08a3db8b4327
 	github.com/chromedp/chromedp v0.14.2

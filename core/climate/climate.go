@@ -5,6 +5,8 @@ package climate
 import (
 	"fmt"
 	"time"
+
+	"grapnel/core/document"
 )
 
 // Months are a temperature of each month from January, °C.
@@ -73,8 +75,8 @@ func FromLows(low Months) Of {
 	return out
 }
 
-// Day is the weather of one day, as it was or as it is forecast.
-type Day struct {
+// Weather is that of one day, as it was or as it is forecast.
+type Weather struct {
 	Date  string   `json:"date"`
 	LowC  float64  `json:"low_c"`
 	MeanC *float64 `json:"mean_c,omitempty"`
@@ -112,4 +114,44 @@ func Named(code string) (Of, bool) {
 		}
 	}
 	return Of{}, false
+}
+
+// A day that is said may lie so far back or ahead.
+const oldestDays, furthestDays = 800, 60
+
+// CheckDays says what is wrong with days that were typed or imported on a day, by their place
+// among them; nil where nothing is.
+func CheckDays(days []Weather, today time.Time) error {
+	var wrong document.Problems
+	seen := map[string]bool{}
+	for i, d := range days {
+		at := fmt.Sprintf("days[%d]", i)
+		add := func(field, format string, args ...any) {
+			wrong = append(wrong, document.Problem{Path: at + field, Message: fmt.Sprintf(format, args...)})
+		}
+		on, err := time.Parse(time.DateOnly, d.Date)
+		switch {
+		case err != nil:
+			add(".date", "%s is no date: write 2026-12-01", document.Quote(d.Date))
+		case seen[d.Date]:
+			add(".date", "%s stands there twice", d.Date)
+		case on.Before(today.AddDate(0, 0, -oldestDays)) || on.After(today.AddDate(0, 0, furthestDays)):
+			add(".date", "%s is too far from today: %d days back to %d ahead", d.Date, oldestDays, furthestDays)
+		case !(d.LowC >= Lowest && d.LowC <= Highest):
+			add(".low_c", "%g is outside %g to %g °C", d.LowC, Lowest, Highest)
+		case d.MeanC != nil && !(*d.MeanC >= d.LowC && *d.MeanC <= Highest):
+			add(".mean_c", "%g °C has to be between its coldest night, %g °C, and %g °C", *d.MeanC, d.LowC, Highest)
+		}
+		seen[d.Date] = true
+	}
+	if len(wrong) > 0 {
+		return wrong.Few()
+	}
+	return nil
+}
+
+// WeatherShape describes a day in any document.
+func WeatherShape() document.Shape {
+	return document.Object([]string{"date", "low_c"}, map[string]document.Shape{"date": {Kind: "date"},
+		"low_c": document.Number(Lowest, Highest, "°C"), "mean_c": document.Number(Lowest, Highest, "°C")})
 }

@@ -21,6 +21,7 @@ type Followed struct {
 	Stop  string     `json:"stop_on,omitempty" doc:"the day from which it may freeze, or is too low to start"`
 	Frost *Frost     `json:"frost,omitempty" doc:"a night that is forecast too cold for it"`
 	Shape Shape      `json:"shape"`
+	Needs []Need     `json:"-"` // all that is to be done from today on, a missed one first
 }
 
 // Frost is a forecast night that comes too near to the acid's freezing point.
@@ -58,7 +59,7 @@ func (r *Request) Follow(labels bench.Labels, v words.Voice) (Followed, error) {
 }
 
 // way makes one way.
-func (p *planner) way(code string) Way {
+func (p *planner) way(code string) WayOfKeeping {
 	switch code {
 	case Disconnected:
 		return p.disconnected()
@@ -79,7 +80,7 @@ func (p *planner) way(code string) Way {
 }
 
 // follow says how it stands in a way today, and what is next.
-func (w *Way) follow(p *planner) Followed {
+func (w *WayOfKeeping) follow(p *planner) Followed {
 	today := p.r.today()
 	day := p.s.day(today)
 	f := Followed{Sign: w.Sign, Name: w.Name, State: w.state(day), By: w.ChargeBy, Stop: w.FreezesFrom}
@@ -87,6 +88,7 @@ func (w *Way) follow(p *planner) Followed {
 		f.Stop = w.NoStartOn
 	}
 	f.Frost = w.frost(p, day)
+	f.Needs = slices.DeleteFunc(slices.Clone(w.Needs), func(n Need) bool { return n.Code == "put_away" })
 	f.next(w, today)
 	f.Shape = w.shape(day)
 	switch {
@@ -112,8 +114,24 @@ func (w *Way) follow(p *planner) Followed {
 	return f
 }
 
+// Due gives the day on which it needs hands where that is today, tomorrow or past, and what
+// is to be done; empty where it does not.
+func (f Followed) Due(today string) (on string, do words.Text) {
+	tomorrow := date(today).AddDate(0, 0, 1).Format(time.DateOnly)
+	switch {
+	case f.Frost != nil && f.Frost.On <= tomorrow:
+		return today, words.Say(dueFrost)
+	case f.Next != nil && f.Next.Date <= tomorrow:
+		return f.Next.Date, f.Next.Do
+	}
+	return "", words.Text{}
+}
+
+// LotDue says how many of a lot need hands.
+func LotDue(n int) words.Text { return words.Say(dueLot, "n", n) }
+
 // next finds the next thing to be done: a missed one before the ones to come.
-func (f *Followed) next(w *Way, today string) {
+func (f *Followed) next(w *WayOfKeeping, today string) {
 	for _, n := range w.Needs {
 		if n.Code == "put_away" {
 			continue
@@ -129,7 +147,7 @@ func (f *Followed) next(w *Way, today string) {
 }
 
 // frost finds the first forecast night from a day on that comes too near.
-func (w *Way) frost(p *planner, day int) *Frost {
+func (w *WayOfKeeping) frost(p *planner, day int) *Frost {
 	margin := p.r.Rules.StoreMarginC
 	var found *Frost
 	for _, d := range w.Days[day:] {
@@ -151,7 +169,7 @@ func (w *Way) frost(p *planner, day int) *Frost {
 	return found
 }
 
-func (w *Way) shape(day int) Shape {
+func (w *WayOfKeeping) shape(day int) Shape {
 	s := Shape{Ends: 1, Today: float64(day) / float64(max(1, len(w.Days)-1))}
 	for part := range slices.Chunk(w.Days, shapeDays) {
 		low := part[0].Low
@@ -168,6 +186,9 @@ func (w *Way) shape(day int) Shape {
 }
 
 const (
+	dueFrost = "Frost: charge it or take it in"
+	dueLot   = "{n} to see to"
+
 	saysMissed    = "Missed by {late} {days}: {do}"
 	saysToday     = "{do} today"
 	saysNext      = "{do}, {on}"

@@ -79,7 +79,7 @@ func TestFrost(t *testing.T) {
 	line := f.State.Freezes
 	night := func(on string, low float64) Followed {
 		q := r
-		q.Place.Days = []climate.Day{{Date: on, LowC: low}}
+		q.Place.Days = []climate.Weather{{Date: on, LowC: low}}
 		return followed(t, q)
 	}
 	for _, c := range []struct {
@@ -98,7 +98,7 @@ func TestFrost(t *testing.T) {
 	}
 	// Of several the first that is too cold, before one that is only near.
 	q := r
-	q.Place.Days = []climate.Day{{Date: "2026-12-12", LowC: line - 8}, {Date: "2026-12-11", LowC: line + 3}, {Date: "2026-12-13", LowC: line - 9}}
+	q.Place.Days = []climate.Weather{{Date: "2026-12-12", LowC: line - 8}, {Date: "2026-12-11", LowC: line + 3}, {Date: "2026-12-13", LowC: line - 9}}
 	if f := followed(t, q); f.Frost == nil || f.Frost.On != "2026-12-12" {
 		t.Errorf("%+v", f.Frost)
 	}

@@ -54,8 +54,8 @@ func chemistryCodes() (out []string) {
 	return out
 }
 
-// Ruled is one rule looked at.
-type Ruled struct {
+// MaintainerLine is one rule looked at.
+type MaintainerLine struct {
 	Rule   string     `json:"rule"`
 	OK     bool       `json:"ok"`
 	Unsure bool       `json:"unsure,omitempty" doc:"nobody knows enough of it"`
@@ -64,9 +64,9 @@ type Ruled struct {
 
 // Kept is what comes of leaving this maintainer on this battery.
 type Kept struct {
-	OK       bool    `json:"ok"`
-	Lines    []Ruled `json:"lines"`
-	DryHours float64 `json:"dry_hours,omitempty" doc:"until a trickle charger has boiled it dry, hours"`
+	OK       bool             `json:"ok"`
+	Lines    []MaintainerLine `json:"lines"`
+	DryHours float64          `json:"dry_hours,omitempty" doc:"until a trickle charger has boiled it dry, hours"`
 }
 
 // Amps are the least and the most that a maintainer may give.
@@ -142,12 +142,12 @@ const matters = 0.15
 type lines struct{ Kept }
 
 func (l *lines) hold(rule string, ok bool, yes, no string, with ...any) {
-	l.Lines = append(l.Lines, Ruled{Rule: rule, OK: ok, Text: words.Say(pick(ok, yes, no), with...)})
+	l.Lines = append(l.Lines, MaintainerLine{Rule: rule, OK: ok, Text: words.Say(pick(ok, yes, no), with...)})
 	l.OK = l.OK && ok
 }
 
 func (l *lines) unsure(rule, text string, with ...any) {
-	l.Lines = append(l.Lines, Ruled{Rule: rule, OK: true, Unsure: true, Text: words.Say(text, with...)})
+	l.Lines = append(l.Lines, MaintainerLine{Rule: rule, OK: true, Unsure: true, Text: words.Say(text, with...)})
 }
 
 func pick(which bool, yes, no string) string {

@@ -19,10 +19,10 @@ func ruled(t *testing.T, m Maintainer, more func(*Request)) Kept {
 	return *planOf(t, r).Kept
 }
 
-func (k Kept) line(rule string) (Ruled, bool) {
-	i := slices.IndexFunc(k.Lines, func(l Ruled) bool { return l.Rule == rule })
+func (k Kept) line(rule string) (MaintainerLine, bool) {
+	i := slices.IndexFunc(k.Lines, func(l MaintainerLine) bool { return l.Rule == rule })
 	if i < 0 {
-		return Ruled{}, false
+		return MaintainerLine{}, false
 	}
 	return k.Lines[i], true
 }

@@ -50,7 +50,7 @@ const (
 )
 
 // folk holds the folk rule against what a way does.
-func (p *planner) folk(w *Way) Folk {
+func (p *planner) folk(w *WayOfKeeping) Folk {
 	f := Folk{Freezes: w.FreezesOn}
 	turned := slices.IndexFunc(w.Days, func(d Day) bool { return p.restVolts(d.SOC, 25) < folkVolts*p.s.cells/6 })
 	if turned >= 0 {

@@ -22,7 +22,7 @@ func need(on, code string, visit bool, do words.Text) Need {
 }
 
 // visits counts the times somebody has to come between the first day and the last.
-func (w *Way) visits() (n int) {
+func (w *WayOfKeeping) visits() (n int) {
 	for _, one := range w.Needs {
 		if one.Visit {
 			n++
@@ -33,7 +33,7 @@ func (w *Way) visits() (n int) {
 
 // stored puts in what a battery needs that is put away: the first day, looks, and the day
 // it is woken. The first look comes so many days after it was last seen.
-func (p *planner) stored(w *Way, off, on words.Text, lookDays int, expects bool) {
+func (p *planner) stored(w *WayOfKeeping, off, on words.Text, lookDays int, expects bool) {
 	first := off
 	if p.s.start < fullEnough {
 		first = words.Say(doFullFirst, "off", off)
@@ -68,7 +68,7 @@ func (p *planner) stored(w *Way, off, on words.Text, lookDays int, expects bool)
 const mostNeeds = 120
 
 // every puts in something that is done on some days.
-func (p *planner) every(w *Way, code string, do words.Text, on func(day int) bool) {
+func (p *planner) every(w *WayOfKeeping, code string, do words.Text, on func(day int) bool) {
 	for day := 0; day < len(p.s.days)-1 && len(w.Needs) < mostNeeds; day++ {
 		if on(day) {
 			w.Needs = append(w.Needs, need(p.s.days[day].at.Format(time.DateOnly), code, true, do))
@@ -77,7 +77,7 @@ func (p *planner) every(w *Way, code string, do words.Text, on func(day int) boo
 }
 
 // says what becomes of the battery in a way.
-func (w *Way) says() words.Text {
+func (w *WayOfKeeping) says() words.Text {
 	switch {
 	case w.FreezesOn != "":
 		return words.Say(saysFreezes, "on", spoken(w.FreezesOn), "volts", measure.Volts(w.volts, 2))

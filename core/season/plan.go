@@ -11,23 +11,23 @@ import (
 	"grapnel/core/words"
 )
 
-// Plan is what becomes of it in every way, and which to take.
-type Plan struct {
-	Format  string     `json:"format"`
-	Ways    []Way      `json:"ways" doc:"best first"`
-	Chosen  string     `json:"chosen"`
-	Why     words.Text `json:"why"`
-	ActBy   string     `json:"act_by,omitempty" doc:"the day by which something must be done; absent when nothing must"`
-	Else    words.Text `json:"otherwise,omitzero" doc:"what happens if it is not"`
-	Amps    Amps       `json:"maintainer_amps"`
-	Kept    *Kept      `json:"maintainer,omitempty" doc:"the maintainer that was asked about"`
-	Drain   Drain      `json:"drain"`
-	Now     State      `json:"now" doc:"as it stands today in the way it is kept in"`
-	Before  []Day      `json:"before,omitempty" doc:"the way it is kept in, as it was thought before the looks"`
-	Folk    Folk       `json:"folk" doc:"the folk rule beside leaving it connected"`
-	Myths   []Myth     `json:"myths"`
-	Caution []string   `json:"cautions" doc:"codes"`
-	Label   words.Text `json:"label" doc:"the battery as it is reckoned with"`
+// Season is what becomes of it in every way, and which to take.
+type Season struct {
+	Format  string         `json:"format"`
+	Ways    []WayOfKeeping `json:"ways" doc:"best first"`
+	Chosen  string         `json:"chosen"`
+	Why     words.Text     `json:"why"`
+	ActBy   string         `json:"act_by,omitempty" doc:"the day by which something must be done; absent when nothing must"`
+	Else    words.Text     `json:"otherwise,omitzero" doc:"what happens if it is not"`
+	Amps    Amps           `json:"maintainer_amps"`
+	Kept    *Kept          `json:"maintainer,omitempty" doc:"the maintainer that was asked about"`
+	Drain   Drain          `json:"drain"`
+	Now     State          `json:"now" doc:"as it stands today in the way it is kept in"`
+	Before  []Day          `json:"before,omitempty" doc:"the way it is kept in, as it was thought before the looks"`
+	Folk    Folk           `json:"folk" doc:"the folk rule beside leaving it connected"`
+	Myths   []Myth         `json:"myths"`
+	Caution []string       `json:"cautions" doc:"codes"`
+	Label   words.Text     `json:"label" doc:"the battery as it is reckoned with"`
 }
 
 // Drain is what it is thought to lose, in the light of the looks.
@@ -48,15 +48,15 @@ type State struct {
 
 // Make makes the plan of a request that was decoded, or checked. Labels finds the battery of
 // a label.
-func (r *Request) Make(labels bench.Labels, v words.Voice) (Plan, error) {
+func (r *Request) Make(labels bench.Labels, v words.Voice) (Season, error) {
 	p, err := r.planner(labels)
 	if err != nil {
-		return Plan{}, err
+		return Season{}, err
 	}
-	out := Plan{Format: Format, Ways: p.ways(), Amps: p.amps, Myths: p.myths(), Caution: p.cautions(), Drain: p.drains()}
+	out := Season{Format: Format, Ways: p.ways(), Amps: p.amps, Myths: p.myths(), Caution: p.cautions(), Drain: p.drains()}
 	rank(out.Ways)
-	of := func(code string) *Way {
-		i := slices.IndexFunc(out.Ways, func(w Way) bool { return w.Way == code })
+	of := func(code string) *WayOfKeeping {
+		i := slices.IndexFunc(out.Ways, func(w WayOfKeeping) bool { return w.Way == code })
 		if i < 0 {
 			return nil
 		}
@@ -67,7 +67,7 @@ func (r *Request) Make(labels bench.Labels, v words.Voice) (Plan, error) {
 	out.Folk = p.folk(connected)
 	keptIn := of(cmp.Or(r.Way, out.Chosen))
 	if keptIn == nil {
-		return Plan{}, document.Problems{{Path: "way", Message: document.Quote(r.Way) + " is not at hand: say in at_hand what it is kept with"}}
+		return Season{}, document.Problems{{Path: "way", Message: document.Quote(r.Way) + " is not at hand: say in at_hand what it is kept with"}}
 	}
 	out.Why = p.why(&out.Ways[0], connected)
 	out.ActBy, out.Else = p.actBy(keptIn, connected)

@@ -140,7 +140,7 @@ func (p *planner) drains() Drain {
 }
 
 // state is how it stands on a day, and what is to spare from then on.
-func (w *Way) state(day int) State {
+func (w *WayOfKeeping) state(day int) State {
 	d := w.Days[day]
 	s := State{Date: d.Date, SOC: battery.Band{Low: d.SOCLow, Best: d.SOC, High: d.SOCHigh}, Freezes: d.Weak, Spare: math.Inf(1)}
 	for _, d := range w.Days[day:] {
@@ -152,7 +152,7 @@ func (w *Way) state(day int) State {
 }
 
 // why says why the first way is the first.
-func (p *planner) why(first, connected *Way) words.Text {
+func (p *planner) why(first, connected *WayOfKeeping) words.Text {
 	left := words.Say(whyLeft, "says", connected.Says.Small())
 	switch {
 	case first.Sign == "stop":
@@ -168,7 +168,7 @@ func (p *planner) why(first, connected *Way) words.Text {
 }
 
 // actBy is the day by which something has to be done, and what happens if it is not.
-func (p *planner) actBy(keptIn, connected *Way) (string, words.Text) {
+func (p *planner) actBy(keptIn, connected *WayOfKeeping) (string, words.Text) {
 	w := keptIn
 	if p.r.Way == "" {
 		w = connected // nothing has been done yet

@@ -60,10 +60,10 @@ type Start struct {
 // Place is where it stands: the months there, typed or of a climate that ships, and the
 // days somebody knows better.
 type Place struct {
-	Climate string        `json:"climate,omitempty"`
-	Mean    []float64     `json:"monthly_mean_c,omitempty"`
-	Low     []float64     `json:"monthly_low_c,omitempty"`
-	Days    []climate.Day `json:"days,omitempty"`
+	Climate string            `json:"climate,omitempty"`
+	Mean    []float64         `json:"monthly_mean_c,omitempty"`
+	Low     []float64         `json:"monthly_low_c,omitempty"`
+	Days    []climate.Weather `json:"days,omitempty"`
 }
 
 // Solar is a panel and where it lies.
@@ -146,9 +146,7 @@ var requestShape = document.Object([]string{"format", "vehicle", "battery", "sta
 			"climate":        document.Words(presetCodes()...).About("one that ships, instead of the months"),
 			"monthly_mean_c": monthsShape().About("from January"),
 			"monthly_low_c":  monthsShape().About("coldest usual night of each month, from January"),
-			"days": document.List(0, MostDays, document.Object([]string{"date", "low_c"}, map[string]document.Shape{
-				"date": {Kind: "date"}, "low_c": document.Number(climate.Lowest, climate.Highest, "°C"),
-				"mean_c": document.Number(climate.Lowest, climate.Highest, "°C")})).
+			"days": document.List(0, MostDays, climate.WeatherShape()).
 				About("days as they were or are forecast, in any order")}),
 		"drain_ma": document.Number(0, 20000, "mA").About("with everything asleep, measured; typical of the class when left out"),
 		"at_hand":  document.List(0, 6, document.Words(atHand.Codes()...)),
@@ -291,3 +289,25 @@ func (p Place) climate() climate.Of {
 
 // today is the day it is asked.
 func (r *Request) today() string { return cmp.Or(r.Today, r.From) }
+
+// DecodeAt reads a request that may leave out its place, which is this one then, and its
+// rules.
+func DecodeAt(data []byte, place Place, r rules.Rules) (Request, error) {
+	shape := requestShape
+	shape.Need = slices.DeleteFunc(slices.Clone(shape.Need), func(name string) bool { return name == "place" })
+	q := Request{Start: Start{HealthPct: 100}, Rules: r}
+	if err := document.Decode(data, RequestFormat, shape, &q); err != nil {
+		return Request{}, err
+	}
+	if p := q.Place; p.Climate == "" && p.Mean == nil && p.Low == nil {
+		q.Place = place
+		if p.Days != nil {
+			q.Place.Days = p.Days
+		}
+	}
+	q.Rules = q.Rules.For(q.Vehicle.Class)
+	if wrong := q.Check(); len(wrong) > 0 {
+		return Request{}, wrong.Few()
+	}
+	return q, nil
+}

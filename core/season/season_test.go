@@ -26,7 +26,7 @@ func ask(t testing.TB, fields string) Request {
 	return r
 }
 
-func planOf(t testing.TB, r Request) Plan {
+func planOf(t testing.TB, r Request) Season {
 	t.Helper()
 	if wrong := r.Check(); wrong != nil {
 		t.Fatal(wrong)
@@ -38,9 +38,9 @@ func planOf(t testing.TB, r Request) Plan {
 	return p
 }
 
-func (p Plan) of(t testing.TB, way string) Way {
+func (p Season) of(t testing.TB, way string) WayOfKeeping {
 	t.Helper()
-	i := slices.IndexFunc(p.Ways, func(w Way) bool { return w.Way == way })
+	i := slices.IndexFunc(p.Ways, func(w WayOfKeeping) bool { return w.Way == way })
 	if i < 0 {
 		t.Fatalf("no way %s", way)
 	}
@@ -132,7 +132,7 @@ func TestTrade(t *testing.T) {
 	}
 }
 
-func daysTo(w Way, on string) int {
+func daysTo(w WayOfKeeping, on string) int {
 	return slices.IndexFunc(w.Days, func(d Day) bool { return d.Date == on })
 }
 
@@ -244,7 +244,7 @@ func TestColderStores(t *testing.T) {
 	for range 40 {
 		r := anything(t, rnd)
 		o, _ := climate.Named(r.Place.Climate)
-		at := func(colder float64) Way {
+		at := func(colder float64) WayOfKeeping {
 			q := r
 			q.Place = Place{}
 			for i := range o.Mean {
@@ -384,11 +384,11 @@ func TestDrives(t *testing.T) {
 	}
 	no := false
 	r.MayDrive = &no
-	if i := slices.IndexFunc(planOf(t, r).Ways, func(w Way) bool { return w.Way == DriveEvery }); i >= 0 {
+	if i := slices.IndexFunc(planOf(t, r).Ways, func(w WayOfKeeping) bool { return w.Way == DriveEvery }); i >= 0 {
 		t.Error("it drives though it may not")
 	}
 	mower := example(t)
-	if i := slices.IndexFunc(planOf(t, mower).Ways, func(w Way) bool { return w.Way == DriveEvery }); i >= 0 {
+	if i := slices.IndexFunc(planOf(t, mower).Ways, func(w WayOfKeeping) bool { return w.Way == DriveEvery }); i >= 0 {
 		t.Error("a mower goes for a drive")
 	}
 	// A drive never takes charge away, a longer one gives more, and none fills it up.

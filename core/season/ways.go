@@ -10,8 +10,8 @@ import (
 	"grapnel/core/words"
 )
 
-// Way is one way of keeping it, run through the season.
-type Way struct {
+// WayOfKeeping is one way of keeping it, run through the season.
+type WayOfKeeping struct {
 	Way  string     `json:"way" enum:"connected,disconnected,charge_every,drive_every,maintainer,solar,indoors"`
 	Name string     `json:"name"`
 	Sign string     `json:"sign" enum:"holds,act,stop"`
@@ -84,7 +84,7 @@ var risks = map[string]Risk{
 	"lifted":    {Text: words.Say(riskLifted), cost: 15},
 }
 
-func (w *Way) risk(code string) Risk {
+func (w *WayOfKeeping) risk(code string) Risk {
 	r := risks[code]
 	r.Code = code
 	if r.days {
@@ -148,13 +148,13 @@ var (
 const longDrive = 120.0
 
 // through runs a way and says what becomes of the battery in it.
-func (p *planner) through(code string, k keeping) Way {
+func (p *planner) through(code string, k keeping) WayOfKeeping {
 	return p.judged(code, k, p.belief)
 }
 
-func (p *planner) judged(code string, k keeping, b belief) Way {
+func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
 	low, best, high := p.s.band(&k, b)
-	w := Way{Way: code, keeping: k, Name: waysOf.Word(code), Risks: []Risk{}, Needs: []Need{}, Margin: math.Inf(1), MarginLow: math.Inf(1)}
+	w := WayOfKeeping{Way: code, keeping: k, Name: waysOf.Word(code), Risks: []Risk{}, Needs: []Need{}, Margin: math.Inf(1), MarginLow: math.Inf(1)}
 	n := len(best.soc)
 	w.Days, w.low = make([]Day, n), make([]float64, n)
 	w.SOCMin = battery.Band{Low: 100, Best: 100, High: 100}
@@ -219,8 +219,8 @@ func (p *planner) restVolts(soc, tempC float64) float64 {
 }
 
 // ways gives every way that is at hand, and leaving it connected or not in any case.
-func (p *planner) ways() []Way {
-	out := []Way{p.connected(), p.disconnected()}
+func (p *planner) ways() []WayOfKeeping {
+	out := []WayOfKeeping{p.connected(), p.disconnected()}
 	r := p.r
 	if r.hand(Mains) {
 		out = append(out, p.chargeEvery())
@@ -241,7 +241,7 @@ func (p *planner) ways() []Way {
 }
 
 // add puts in what a way costs: minutes at first and last, and at each visit.
-func (w *Way) add(setUp, back, visit float64, codes ...string) {
+func (w *WayOfKeeping) add(setUp, back, visit float64, codes ...string) {
 	for _, n := range w.Needs {
 		if n.Visit {
 			w.Visits++
@@ -253,7 +253,7 @@ func (w *Way) add(setUp, back, visit float64, codes ...string) {
 	}
 }
 
-func (p *planner) connected() Way {
+func (p *planner) connected() WayOfKeeping {
 	w := p.through(Connected, keeping{clamped: true, looks: p.keptLooks(Connected)})
 	w.Cost = words.Say(costConnected)
 	if w.ChargeBy != "" {
@@ -263,7 +263,7 @@ func (p *planner) connected() Way {
 	return w
 }
 
-func (p *planner) disconnected() Way {
+func (p *planner) disconnected() WayOfKeeping {
 	w := p.through(Disconnected, keeping{looks: p.keptLooks(Disconnected)})
 	minutes, off, on := clampMinutes, doClampOff, doClampOn
 	if p.r.hand(Switch) {
@@ -293,7 +293,7 @@ func (p *planner) offRisks() (out []string) {
 	return out
 }
 
-func (p *planner) chargeEvery() Way {
+func (p *planner) chargeEvery() WayOfKeeping {
 	from := p.next(ChargeEvery, func(l seen) bool { return l.charged })
 	k := func(every int) keeping {
 		first := from(every)
@@ -357,7 +357,7 @@ func (p *planner) holds(k keeping, after int) bool {
 	return true
 }
 
-func (p *planner) driveEvery() Way {
+func (p *planner) driveEvery() WayOfKeeping {
 	coldest, _ := p.s.span()
 	d := drivesOf(p.b, p.r.Vehicle.Class, coldest, p.r.systemVolts())
 	from := p.next(DriveEvery, func(l seen) bool { return l.drove > 0 || l.charged })
@@ -411,7 +411,7 @@ const kept = 0.9
 // begin again when a fifth is lost. Common practice, no source.
 const floats = 80.0
 
-func (p *planner) maintained() Way {
+func (p *planner) maintained() WayOfKeeping {
 	a := p.amps
 	size := a.Usual
 	if m := p.r.Maintainer; m != nil {
@@ -449,7 +449,7 @@ func (p *planner) maintained() Way {
 	return w
 }
 
-func (p *planner) bySun() Way {
+func (p *planner) bySun() WayOfKeeping {
 	sun := *p.r.Solar
 	nominal := p.r.volts() / 12
 	ah := make([]float64, len(p.s.days)) // of each day, were the air clear
@@ -486,7 +486,7 @@ func (p *planner) bySun() Way {
 
 const watt = measure.Unit("W")
 
-func (p *planner) takenIn() Way {
+func (p *planner) takenIn() WayOfKeeping {
 	room := p.r.room()
 	w := p.through(TakenIn, keeping{tempC: &room, looks: p.keptLooks(TakenIn)})
 	p.stored(&w, words.Say(doTakeIn), words.Say(doTakeOut), p.lookDays(), true)
@@ -513,9 +513,9 @@ func (r *Request) systemVolts() float64 {
 
 // rank orders ways: those that keep it first, and of those that keep it alike the one with
 // the least work and what can go wrong.
-func rank(ways []Way) {
+func rank(ways []WayOfKeeping) {
 	sign := map[string]int{"holds": 0, "act": 1, "stop": 2}
-	slices.SortStableFunc(ways, func(a, b Way) int {
+	slices.SortStableFunc(ways, func(a, b WayOfKeeping) int {
 		if d := sign[a.Sign] - sign[b.Sign]; d != 0 {
 			return d
 		}
@@ -538,7 +538,7 @@ func rank(ways []Way) {
 }
 
 // total is what a way costs, in minutes.
-func (w *Way) total() float64 {
+func (w *WayOfKeeping) total() float64 {
 	sum := w.Minutes
 	for _, r := range w.Risks {
 		sum += r.cost
@@ -547,7 +547,7 @@ func (w *Way) total() float64 {
 }
 
 // lasts is the day until which it is sure to be kept; the far future where none is.
-func (w *Way) lasts() string {
+func (w *WayOfKeeping) lasts() string {
 	last := "9999"
 	for _, on := range []string{w.FreezesFrom, w.NoStartOn} {
 		if on != "" {

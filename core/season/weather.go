@@ -21,7 +21,7 @@ const dayMean = 5.0
 // weatherOf gives every day from the first to the last.
 func (r *Request) weatherOf() []weather {
 	o := r.Place.climate()
-	known := map[string]climate.Day{}
+	known := map[string]climate.Weather{}
 	for _, d := range r.Place.Days {
 		known[d.Date] = d
 	}

@@ -57,7 +57,12 @@ type server struct {
 	judgements judgements
 	visits     visits
 	lives      lives
+	followed   followedOnce
 }
+
+// feedsMinute is how often calendars are asked for from one network: far above what programs
+// do, far under what guessing takes.
+const feedsMinute = 60
 
 // mostBody is the largest request taken: a case of 500 readings is well under.
 const mostBody = 1 << 20
@@ -96,6 +101,8 @@ func New(c Config) http.Handler {
 				" is not an operation here. They are listed at /api/docs.")
 		}))
 	})
+	r.With(inTime, httprate.LimitBy(feedsMinute, time.Minute, func(r *http.Request) (string, error) { return network(r), nil })).
+		Get(feedPath+"{secret}", s.calendar)
 	s.web(r)
 	return r
 }

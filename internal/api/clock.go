@@ -14,7 +14,7 @@ import (
 
 // Moment is a time of a job at which it needs hands, with what was said of it.
 type Moment struct {
-	Kind    string    `json:"kind" enum:"rest,warm,parts,jump,check,ready,full"`
+	Kind    string    `json:"kind" enum:"rest,warm,parts,jump,check,ready,full,season"`
 	At      time.Time `json:"at"`
 	Word    string    `json:"word"`
 	Over    bool      `json:"over" doc:"the time has come: hands are wanted"`
@@ -26,7 +26,8 @@ type Moment struct {
 
 // clockMoment is a moment on the shop's clock.
 type clockMoment struct {
-	JobID   string `json:"job_id" format:"uuid"`
+	JobID   string `json:"job_id,omitempty" doc:"absent of what stands"`
+	Path    string `json:"path,omitempty" doc:"where it leads, of what stands"`
 	Tag     string `json:"tag"`
 	Vehicle string `json:"vehicle"`
 	Moment
@@ -53,6 +54,11 @@ func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], erro
 			out.Moments = append(out.Moments, clockMoment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, Moment: m})
 		}
 	}
+	stands, err := s.seasonMoments(ctx)
+	if err != nil {
+		return nil, answer(err)
+	}
+	out.Moments = append(out.Moments, stands...)
 	slices.SortFunc(out.Moments, func(a, b clockMoment) int {
 		return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag), cmp.Compare(a.Kind, b.Kind))
 	})

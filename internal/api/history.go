@@ -44,6 +44,7 @@ var changeWords = map[string]string{
 	store.JobOpened: "Job opened", store.JobDetails: "Details changed", store.JobClosed: "Handed over and closed", store.JobReopened: "Opened again",
 	store.RulesSet: "House rules changed", store.LowsSet: "Coldest nights typed", store.TwinSet: "Pair changed",
 	store.GuideBegun: "Guide begun", store.StockAdded: "Put on the shelf", store.StockChanged: "Changed on the shelf", store.StockGone: "Gone from the shelf",
+	store.WeatherSet: "Days of weather typed", store.StoredAway: "Put away", store.StoredChanged: "Changed as it stands", store.StoredWoken: "Woken", store.StoredAsleep: "Put away after all",
 	store.ChargerAdded: "Charger added", store.ChargerChanged: "Charger changed", store.ChargerRetired: "Charger retired",
 	store.PersonAdded: "Person added", store.PersonChanged: "Account changed", store.PassphraseSet: "Passphrase set", store.PINSet: "PIN changed",
 	store.SecondFactor: "Second factor changed", store.SessionsEnded: "Sessions ended", store.SignedIn: "Signed in", store.SignInFailed: "Sign-in failed",

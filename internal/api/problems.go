@@ -51,6 +51,16 @@ func answer(err error) error {
 		return conflict(knownTag, sentence(err)+". Give it another tag, or change the one that is there.")
 	case errors.Is(err, store.ErrShelfFull):
 		return conflict(many, sentence(err)+". Take off what is sold or scrapped.")
+	case errors.Is(err, store.ErrStored):
+		return conflict(knownTag, sentence(err)+". Look it up under Season, or wake it first.")
+	case errors.Is(err, store.ErrWoken):
+		return conflict(closed, "It has been woken and stands no longer. Put it away again to go on.")
+	case errors.Is(err, store.ErrWokenLater):
+		return conflict(changed, sentence(err)+": it stands under a new entry.")
+	case errors.Is(err, store.ErrStoreFull):
+		return conflict(many, sentence(err)+". Wake what is back on the road.")
+	case errors.Is(err, store.ErrLooksFull):
+		return conflict(many, sentence(err)+". Wake it, and put it away anew.")
 	case errors.Is(err, store.ErrLabel):
 		return conflict(knownTag, "A battery of this tag is known here, with another label. Is it the same battery?")
 	case errors.Is(err, store.ErrNamed):

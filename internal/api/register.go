@@ -342,7 +342,15 @@ func (s *server) setLows(ctx context.Context, in *lowsInput) (*output[registerBo
 	if err := in.Body.Lows.Check("coldest night"); err != nil {
 		return nil, refuse("body", document.Problems{{Path: "lows", Message: words.Capital(err.Error()) + "."}})
 	}
-	if err := s.Store.SetLows(ctx, p.WorkshopID, actor(ctx), in.Body.Lows); err != nil {
+	// Means that are colder than these nights belonged to others.
+	was, err := s.Store.Climate(ctx, p.WorkshopID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	if was.Means != nil && (climate.Of{Mean: *was.Means, Low: in.Body.Lows}).Check() != nil {
+		was.Means = nil
+	}
+	if err := s.Store.SetClimate(ctx, p.WorkshopID, actor(ctx), in.Body.Lows, was.Means); err != nil {
 		return nil, answer(err)
 	}
 	return s.getRegister(ctx, &findInput{})

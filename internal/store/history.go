@@ -32,6 +32,12 @@ const (
 	StockChanged = "stock_changed"
 	StockGone    = "stock_gone"
 
+	WeatherSet    = "weather_set"
+	StoredAway    = "stored_away"
+	StoredChanged = "stored_changed"
+	StoredWoken   = "stored_woken"
+	StoredAsleep  = "stored_asleep"
+
 	ChargerAdded   = "charger_added"
 	ChargerChanged = "charger_changed"
 	ChargerRetired = "charger_retired"

@@ -174,7 +174,7 @@ func (s *Store) addJob(ctx context.Context, tx *sql.Tx, workshopID string, j Job
 		s.now(),
 		findable(j),
 		orNull(j.Follows),
-		needsDoc(j.Needs),
+		orNoDoc(j.Needs),
 	)
 	if err != nil {
 		return err
@@ -553,13 +553,6 @@ func (s *Store) Following(ctx context.Context, workshopID, jobID string) (string
 		return "", nil
 	}
 	return id, err
-}
-
-func needsDoc(n *fit.Needs) any {
-	if n == nil {
-		return nil
-	}
-	return asDoc(n)
 }
 
 // OpenOfTag gives the ids of the open jobs of the battery of a tag, whatever its capitals.

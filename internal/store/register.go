@@ -3,12 +3,9 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 
-	"grapnel/core/climate"
 	"grapnel/core/reading"
 )
 
@@ -145,41 +142,5 @@ func (s *Store) SetTwin(ctx context.Context, workshopID string, by Actor, tag, t
 			return errors.Join(pair(tag, nil), record())
 		}
 		return errors.Join(pair(tag, ids[twin]), pair(twin, ids[tag]), record())
-	})
-}
-
-// Lows gives the coldest nights of the workshop's place; nil until somebody typed them.
-func (s *Store) Lows(ctx context.Context, workshopID string) (*climate.Months, error) {
-	var lows *climate.Months
-	var doc []byte
-	err := s.db.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ?`, workshopID).Scan(&doc)
-	if err != nil {
-		return nil, found(err, "workshop")
-	}
-	if doc == nil {
-		return nil, nil
-	}
-	lows = &climate.Months{}
-	if err := asDoc(lows).Scan(doc); err != nil {
-		return nil, fmt.Errorf("the workshop's coldest nights: %w", err)
-	}
-	return lows, nil
-}
-
-// SetLows keeps the coldest nights of the workshop's place.
-func (s *Store) SetLows(ctx context.Context, workshopID string, by Actor, lows climate.Months) error {
-	return s.tx(ctx, func(tx *sql.Tx) error {
-		var was *string
-		if err := tx.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ? FOR UPDATE`, workshopID).Scan(&was); err != nil {
-			return found(err, "workshop")
-		}
-		if _, err := tx.ExecContext(ctx, `UPDATE workshop SET lows = ? WHERE id = ?`, asDoc(&lows), workshopID); err != nil {
-			return err
-		}
-		var before any
-		if was != nil {
-			before = json.RawMessage(*was)
-		}
-		return s.record(ctx, tx, workshopID, by, LowsSet, "", "", before, lows)
 	})
 }

@@ -89,7 +89,7 @@ func TestKeptLows(t *testing.T) {
 	if lows, err := s.Lows(s.ctx, s.ws.ID); lows != nil || err != nil {
 		t.Errorf("%v, %v", lows, err)
 	}
-	must(t, s.SetLows(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, want))
+	must(t, s.SetClimate(s.ctx, s.ws.ID, Actor{ID: s.person.ID}, want, nil))
 	if lows, err := s.Lows(s.ctx, s.ws.ID); err != nil || lows == nil || *lows != want {
 		t.Errorf("%v, %v", lows, err)
 	}

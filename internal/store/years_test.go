@@ -371,7 +371,7 @@ func TestHistory(t *testing.T) {
 	}
 	must(t, s.ReopenJob(s.ctx, s.ws.ID, by, j.ID))
 	must(t, s.ReopenJob(s.ctx, s.ws.ID, by, j.ID))
-	must(t, s.SetLows(s.ctx, s.ws.ID, by, [12]float64{}))
+	must(t, s.SetClimate(s.ctx, s.ws.ID, by, [12]float64{}, nil))
 	j.Version = 7
 	if err := s.ChangeJob(s.ctx, s.ws.ID, by, j); !errors.Is(err, ErrChanged) {
 		t.Errorf("stale: %v", err)

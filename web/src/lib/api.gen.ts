@@ -604,6 +604,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A season as the sheet of a job has it */
+        get: operations["proposeSeason"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jump": {
         parameters: {
             query?: never;
@@ -737,6 +754,249 @@ export interface paths {
         /** Choose the house rules; a lead only. Open jobs keep theirs */
         put: operations["setRules"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands, what is nearest to harm first */
+        get: operations["getSeason"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands as a table */
+        get: operations["exportLot"];
+        put?: never;
+        /** Put the batteries of a table away, all or none; may be repeated */
+        post: operations["importLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one has a calendar address */
+        get: operations["getFeed"];
+        put?: never;
+        /** Make a new calendar address; the one before is over */
+        post: operations["makeFeed"];
+        /** Take the calendar address away */
+        delete: operations["dropFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Type how warm the months of the place are; a lead only */
+        put: operations["setPlace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/place/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the months of the place from a table; a lead only */
+        post: operations["importPlace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan a season from a grapnel.season_request/1 document; one without a place stands at the shop’s */
+        post: operations["planSeason"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This week’s round over a lot, in the order it is walked */
+        get: operations["getRound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Type days as they were, or as they are forecast */
+        put: operations["setWeather"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/weather/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take days as they were or are forecast from a table */
+        post: operations["importWeather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A battery that stands, with its season */
+        get: operations["getStored"];
+        /** Change how a battery is kept */
+        put: operations["changeStored"];
+        /** Put a battery away; may be repeated with the same id */
+        post: operations["addStored"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/{id}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a sheet for a battery that stands; may be repeated with the same id */
+        post: operations["openStored"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/{id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was seen of it; may be repeated with the same id */
+        post: operations["addStoredLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/{id}/looks/{look}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a look back; it stays, and no longer counts */
+        post: operations["takeBackLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/{id}/wake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is woken, or put away after all */
+        post: operations["wakeStored"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1024,6 +1284,23 @@ export interface components {
             say: components["schemas"]["Warning"][];
             /** Format: double */
             soc_pct: number;
+        };
+        Amps: {
+            /**
+             * Format: double
+             * @description a tenth of the ampere-hours
+             */
+            max: number;
+            /**
+             * Format: double
+             * @description above what drain and self-discharge take
+             */
+            min: number;
+            /**
+             * Format: double
+             * @description the smallest usual size between them; 0 for none
+             */
+            usual: number;
         };
         Ask: {
             ask: string;
@@ -1363,12 +1640,14 @@ export interface components {
             at: string;
             /** @description what the clock calls when the time comes */
             call: string;
-            /** Format: uuid */
-            job_id: string;
+            /** @description absent of what stands */
+            job_id?: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full" | "season";
             /** @description the time has come: hands are wanted */
             over: boolean;
+            /** @description where it leads, of what stands */
+            path?: string;
             /** @description somebody put it off */
             snoozed: boolean;
             /** @description where the work goes on then */
@@ -1410,6 +1689,37 @@ export interface components {
             ready?: components["schemas"]["Hours"];
             /** @description the charger may call it full, before it is */
             says?: components["schemas"]["Says"];
+        };
+        Day: {
+            date: string;
+            /**
+             * Format: double
+             * @description its acid, at the best estimate
+             */
+            freezes_c: number;
+            /** Format: double */
+            freezes_high_c: number;
+            /**
+             * Format: double
+             * @description at the low end of its band: the warmest that may be
+             */
+            freezes_low_c: number;
+            /** @description that night was seen or is forecast */
+            known?: boolean;
+            /**
+             * Format: double
+             * @description the coldest night where it stands
+             */
+            low_c: number;
+            /** Format: double */
+            soc_high_pct: number;
+            /**
+             * Format: double
+             * @description the low end of its band
+             */
+            soc_low_pct: number;
+            /** Format: double */
+            soc_pct: number;
         };
         DemoSignIn: {
             name: string;
@@ -1454,6 +1764,12 @@ export interface components {
             /** @enum {string} */
             kind: "ticked" | "skipped";
             step: string;
+        };
+        Drain: {
+            drain_ma: components["schemas"]["Band"];
+            measured: boolean;
+            /** @description percent a month by itself, full at 25 °C */
+            self_pct_month: components["schemas"]["Band"];
         };
         Draw: {
             /** @enum {string} */
@@ -1615,6 +1931,12 @@ export interface components {
              */
             week?: string;
         };
+        FeedBody: {
+            /** @description there is an address */
+            on: boolean;
+            /** @description the address on this server; told once, when it is made */
+            path?: string;
+        };
         FieldAdvice: {
             /**
              * Format: double
@@ -1771,6 +2093,45 @@ export interface components {
              */
             times?: number;
         };
+        Folk: {
+            /** @description the day its acid really freezes; absent when never */
+            freezes_on?: string;
+            /**
+             * Format: int64
+             * @description days by which it turns too late; under 0 too early
+             */
+            late_days?: number;
+            /**
+             * Format: double
+             * @description by how much the rule is wrong on that night, °C
+             */
+            out_c?: number;
+            says: string;
+            /** @description the day it falls under 12 V; absent when never */
+            turns_on?: string;
+        };
+        Followed: {
+            /** @description the day by which it has to be charged */
+            by?: string;
+            /** @description a night that is forecast too cold for it */
+            frost?: components["schemas"]["Frost"];
+            /**
+             * Format: int64
+             * @description days by which that was missed
+             */
+            late_days?: number;
+            /** @description the next thing to be done; absent where nothing is */
+            next?: components["schemas"]["Need"];
+            /** @description what to do next, and by when */
+            says: string;
+            shape: components["schemas"]["Shape"];
+            /** @enum {string} */
+            sign: "holds" | "act" | "stop";
+            state: components["schemas"]["State"];
+            /** @description the day from which it may freeze, or is too low to start */
+            stop_on?: string;
+            way_name: string;
+        };
         Follows: {
             /** @enum {string} */
             code: "sound" | "unsure" | "shorted_cell" | "sulphated" | "off" | "weak_charger" | "hot" | "full";
@@ -1799,6 +2160,21 @@ export interface components {
             soc_pct: number;
             /** @description the same in a sentence */
             text: string;
+        };
+        Frost: {
+            /** @description it is under that line, not only near it */
+            freezes: boolean;
+            /**
+             * Format: double
+             * @description from where its acid may freeze
+             */
+            line_c: number;
+            /** Format: double */
+            low_c: number;
+            on: string;
+            says: string;
+            /** Format: double */
+            spare_c: number;
         };
         Gauge: {
             /** @description absent before a reading */
@@ -2266,6 +2642,15 @@ export interface components {
             temps_c: number[];
             usual: components["schemas"]["Usual"];
         };
+        Kept: {
+            /**
+             * Format: double
+             * @description until a trickle charger has boiled it dry, hours
+             */
+            dry_hours?: number;
+            lines: components["schemas"]["MaintainerLine"][];
+            ok: boolean;
+        };
         KindView: {
             code: string;
             fields: components["schemas"]["FieldView"][];
@@ -2338,6 +2723,48 @@ export interface components {
             text: string;
             unit?: string;
         };
+        Look: {
+            /** Format: double */
+            battery_c?: number;
+            charged?: boolean;
+            date: string;
+            /** Format: double */
+            drive_minutes?: number;
+            /** Format: double */
+            rest_volts?: number;
+            /** Format: double */
+            soc_pct?: number;
+        };
+        LookInputBody: {
+            /**
+             * Format: date-time
+             * @description when it was seen
+             */
+            at: string;
+            /** Format: double */
+            battery_c?: number;
+            /** @description full after it */
+            charged?: boolean;
+            /** Format: double */
+            drive_minutes?: number;
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** Format: double */
+            rest_volts?: number;
+        };
+        LookView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            look: components["schemas"]["Look"];
+            /** @description it no longer counts */
+            taken_back?: boolean;
+        };
         Looked: {
             /** Format: double */
             amps?: number;
@@ -2359,6 +2786,29 @@ export interface components {
             /** @description coldest usual night of each month from January, °C */
             lows: number[];
         };
+        Maintainer: {
+            /** Format: double */
+            amps: number;
+            for_chemistry?: string;
+            /** Format: double */
+            fuse_amps?: number;
+            kind: string;
+            /** Format: double */
+            mv_per_c?: number;
+            outdoors?: boolean;
+            rain_proof?: boolean;
+            socket_live?: boolean;
+            through_socket?: boolean;
+            /** Format: double */
+            volts_float?: number;
+        };
+        MaintainerLine: {
+            ok: boolean;
+            rule: string;
+            text: string;
+            /** @description nobody knows enough of it */
+            unsure?: boolean;
+        };
         Meaning: {
             /** @description other words for it */
             also?: string[];
@@ -2379,7 +2829,7 @@ export interface components {
             /** @description what the clock calls when the time comes */
             call: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full" | "season";
             /** @description the time has come: hands are wanted */
             over: boolean;
             /** @description somebody put it off */
@@ -2409,6 +2859,25 @@ export interface components {
              * @description to move on by
              */
             minutes: number;
+        };
+        Myth: {
+            claim: string;
+            /** @enum {string} */
+            code: "concrete" | "volt_a_month" | "now_and_then" | "cold_drains";
+            is: string;
+        };
+        Need: {
+            /** @enum {string} */
+            code: "put_away" | "charge" | "drive" | "look" | "wake";
+            date: string;
+            do: string;
+            /** @description somebody has to come for it */
+            visit: boolean;
+            /**
+             * Format: double
+             * @description of a look: it should show so many at least
+             */
+            volts?: number;
         };
         Needs: {
             /** Format: double */
@@ -2504,6 +2973,10 @@ export interface components {
             at: number;
             ghost: boolean;
             word: string;
+        };
+        Of: {
+            monthly_low_c: number[];
+            monthly_mean_c: number[];
         };
         OffView: {
             aid?: boolean;
@@ -2749,6 +3222,19 @@ export interface components {
              * @enum {string}
              */
             torque?: "Nm" | "inlb";
+        };
+        Preset: {
+            code: string;
+            monthly_low_c: number[];
+            monthly_mean_c: number[];
+            name: string;
+        };
+        ProposedSeason: {
+            doc: components["schemas"]["Stored"];
+            /** @description what of it was read on the sheet */
+            known: string[];
+            /** @description it stands already, under this id */
+            stored_as?: string;
         };
         ProveBody: {
             /** @description that the second factor shows now */
@@ -3036,6 +3522,39 @@ export interface components {
             /** Format: date-time */
             starts_at: string;
         };
+        Risk: {
+            code: string;
+            text: string;
+        };
+        RoundBody: {
+            date: string;
+            /**
+             * Format: int64
+             * @description by how much the latest is too late
+             */
+            late_max_days: number;
+            /** @description due in these days too, but not in this round */
+            later: components["schemas"]["Stop"][];
+            /** @description the batteries of its stops, by id */
+            lines: {
+                [key: string]: components["schemas"]["StoredLine"];
+            };
+            lot: string;
+            /**
+             * Format: double
+             * @description of work and walking
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description until all that waits for a charger is charged
+             */
+            nights: number;
+            /** @description tags of the charged batteries that can stand in */
+            spares: string[];
+            /** @description in the order they are walked */
+            stops: components["schemas"]["Stop"][];
+        };
         Rule: {
             /** @description classes whose default is another of the schools */
             customs?: {
@@ -3098,6 +3617,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3136,6 +3659,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3174,6 +3701,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3212,6 +3743,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3250,6 +3785,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3288,6 +3827,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3326,6 +3869,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3364,6 +3911,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3402,6 +3953,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3440,6 +3995,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3478,6 +4037,10 @@ export interface components {
                     return_min_soc_pct?: number;
                     /** @description 9 to 10.5 V */
                     starter_test_min_volts?: number;
+                    /** @description 0 to 25 °C */
+                    store_margin_c?: number;
+                    /** @description 20 to 95 % */
+                    store_min_soc_pct?: number;
                     /** @enum {string} */
                     strength_method?: "half_cca" | "fixed_10s" | "starter" | "conductance";
                     /** @enum {string} */
@@ -3516,6 +4079,10 @@ export interface components {
             return_min_soc_pct: number;
             /** @description 9 to 10.5 V */
             starter_test_min_volts: number;
+            /** @description 0 to 25 °C */
+            store_margin_c: number;
+            /** @description 20 to 95 % */
+            store_min_soc_pct: number;
             /** @enum {string} */
             strength_method: "half_cca" | "fixed_10s" | "starter" | "conductance";
             /** @enum {string} */
@@ -3585,6 +4152,62 @@ export interface components {
             why: string;
             word?: string;
         };
+        Season: {
+            /** @description the day by which something must be done; absent when nothing must */
+            act_by?: string;
+            /** @description the way it is kept in, as it was thought before the looks */
+            before?: components["schemas"]["Day"][];
+            /** @description codes */
+            cautions: string[];
+            chosen: string;
+            drain: components["schemas"]["Drain"];
+            /** @description the folk rule beside leaving it connected */
+            folk: components["schemas"]["Folk"];
+            format: string;
+            /** @description the battery as it is reckoned with */
+            label: string;
+            /** @description the maintainer that was asked about */
+            maintainer?: components["schemas"]["Kept"];
+            maintainer_amps: components["schemas"]["Amps"];
+            myths: components["schemas"]["Myth"][];
+            /** @description as it stands today in the way it is kept in */
+            now: components["schemas"]["State"];
+            /** @description what happens if it is not */
+            otherwise?: string;
+            /** @description best first */
+            ways: components["schemas"]["WayOfKeeping"][];
+            why: string;
+        };
+        SeasonBody: {
+            lots: string[];
+            /** Format: int64 */
+            most: number;
+            next_tag: string;
+            /** Format: date-time */
+            now: string;
+            place: components["schemas"]["SeasonPlace"];
+            /** @description what stands, what is nearest to harm first */
+            stored: components["schemas"]["StoredLine"][];
+            /** Format: date */
+            today: string;
+            /** @description vocabularies of what is chosen */
+            words: {
+                [key: string]: components["schemas"]["Term"][];
+            };
+        };
+        SeasonPlace: {
+            climate: components["schemas"]["Of"];
+            /** @description of the next weeks, as they are forecast */
+            days: components["schemas"]["Weather"][];
+            /** @description the last day somebody forecast */
+            known_until?: string;
+            may_change: boolean;
+            /** @description and how warm its months are */
+            means_typed: boolean;
+            presets: components["schemas"]["Preset"][];
+            /** @description somebody typed its coldest nights; else a climate that ships stands in */
+            typed: boolean;
+        };
         SecondOffer: {
             /** @description the same as a picture, a data URI */
             qr: string;
@@ -3601,6 +4224,14 @@ export interface components {
             /** @description absent when nobody is signed in */
             person?: components["schemas"]["PersonView"];
         };
+        SetPlaceInputBody: {
+            monthly_low_c: number[];
+            monthly_mean_c: number[];
+        };
+        SetWeatherInputBody: {
+            /** @description as they were, or are forecast */
+            days: components["schemas"]["Weather"][];
+        };
         Setting: {
             caption: string;
             /** @description how it was worked out, or what is missing */
@@ -3613,6 +4244,27 @@ export interface components {
              * @description absent when it cannot be worked out
              */
             value?: number;
+        };
+        Shape: {
+            /**
+             * Format: double
+             * @description where it freezes, 0 to 1; 1 where it does not
+             */
+            ends: number;
+            freezes_c: number[];
+            low_c: number[];
+            /**
+             * Format: double
+             * @description the part of the season that has gone, 0 to 1
+             */
+            today: number;
+        };
+        SheetOfStoredBody: {
+            /**
+             * Format: uuid
+             * @description of the job, made by the client, UUID v7
+             */
+            id: string;
         };
         Side: {
             /** @enum {string} */
@@ -3681,6 +4333,35 @@ export interface components {
             cca: number;
             /** Format: double */
             rc_min?: number;
+        };
+        Solar: {
+            /** Format: double */
+            latitude_deg: number;
+            /** Format: double */
+            watts: number;
+        };
+        Start: {
+            /** Format: double */
+            health_pct: number;
+            /** Format: double */
+            soc_pct: number;
+            /** Format: double */
+            spread_pct?: number;
+        };
+        State: {
+            date: string;
+            /**
+             * Format: double
+             * @description at the low end of its band
+             */
+            freezes_c: number;
+            soc_pct: components["schemas"]["Band"];
+            /**
+             * Format: double
+             * @description the least that is to spare from this day on
+             */
+            spare_c: number;
+            spare_on: string;
         };
         StationView: {
             advice: components["schemas"]["Advice"];
@@ -3758,12 +4439,101 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Stop: {
+            /** Format: int64 */
+            bay: number;
+            /** @enum {string} */
+            do: "test" | "charge" | "swap" | "look";
+            /** @description the day by which it is to be done */
+            due: string;
+            id: string;
+            /**
+             * Format: int64
+             * @description days by which that is too late
+             */
+            late_days?: number;
+            /** @description on which it hangs on a charger */
+            night?: string;
+            row: string;
+            /** @description tag of the battery that stands in */
+            spare?: string;
+            text: string;
+            why: string;
+        };
         StopView: {
             /** @description of the hazards, as an override names them */
             codes: string[];
             /** @description whether this person may lift it */
             may_lift: boolean;
             text: string;
+        };
+        Stored: {
+            arrived?: string;
+            at_hand: string[];
+            battery: components["schemas"]["Battery"];
+            /** Format: int64 */
+            bay?: number;
+            /** Format: double */
+            drain_ma?: number;
+            from: string;
+            /** Format: double */
+            indoors_c?: number;
+            lot?: string;
+            maintainer?: components["schemas"]["Maintainer"];
+            may_drive?: boolean;
+            note?: string;
+            promised?: string;
+            ready_any_day?: boolean;
+            row?: string;
+            solar?: components["schemas"]["Solar"];
+            start: components["schemas"]["Start"];
+            to: string;
+            vehicle: components["schemas"]["Vehicle"];
+            way: string;
+        };
+        StoredBody: {
+            doc: components["schemas"]["Stored"];
+            /** @description a sheet of this battery that is open */
+            job_id?: string;
+            line: components["schemas"]["StoredLine"];
+            /** @description the oldest first, what was taken back among them */
+            looks: components["schemas"]["LookView"][];
+            plan: components["schemas"]["Season"];
+            /** Format: date-time */
+            put_at: string;
+            put_by: string;
+            /** Format: date-time */
+            woken_at?: string;
+        };
+        StoredLine: {
+            /** Format: date */
+            arrived?: string;
+            /** Format: int64 */
+            bay?: number;
+            class: string;
+            /** Format: date */
+            from: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            looked_at?: string;
+            /**
+             * Format: int64
+             * @description at it, that count
+             */
+            looks: number;
+            lot?: string;
+            now: components["schemas"]["Followed"];
+            /** Format: date */
+            promised?: string;
+            row?: string;
+            tag: string;
+            /** Format: date */
+            to: string;
+            vehicle: string;
+            /** Format: int64 */
+            version: number;
+            way: string;
         };
         Stream: {
             /** Format: double */
@@ -4095,6 +4865,10 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        WakeInputBody: {
+            /** @description false takes it back */
+            awake: boolean;
+        };
         Warning: {
             code: string;
             text: string;
@@ -4121,6 +4895,82 @@ export interface components {
             set?: components["schemas"]["Setting"];
             timer?: components["schemas"]["Timer"];
             word: string;
+        };
+        WayOfKeeping: {
+            /**
+             * Format: double
+             * @description of the maintainer
+             */
+            amps?: number;
+            /** @description the day before which it has to be charged by the house rules; absent when never */
+            charge_by?: string;
+            /** @description what it takes */
+            cost: string;
+            days: components["schemas"]["Day"][];
+            /**
+             * Format: double
+             * @description how long each drive has to be
+             */
+            drive_minutes?: number;
+            /**
+             * Format: int64
+             * @description between charges or drives
+             */
+            every_days?: number;
+            /**
+             * Format: double
+             * @description the same at the low end of its band
+             */
+            freeze_margin_low_c: number;
+            /**
+             * Format: double
+             * @description least degrees between a night and its freezing point, at the best estimate
+             */
+            freeze_margin_min_c: number;
+            /** @description the night of that */
+            freeze_margin_on: string;
+            /** @description the same at the low end of its band */
+            freezes_from?: string;
+            /** @description absent when never, at the best estimate */
+            freezes_on?: string;
+            name: string;
+            needs: components["schemas"]["Need"][];
+            /** @description the same at the low end of its band, on a cold morning */
+            no_start_from?: string;
+            /** @description from when it does not turn its engine on a mean day, or wake; absent when never */
+            no_start_on?: string;
+            /** @description what can go wrong */
+            risks: components["schemas"]["Risk"][];
+            /** @description what becomes of it */
+            says: string;
+            /** @enum {string} */
+            sign: "holds" | "act" | "stop";
+            soc_pct_end: components["schemas"]["Band"];
+            soc_pct_min: components["schemas"]["Band"];
+            /**
+             * Format: int64
+             * @description times somebody has to come, besides the first and the last
+             */
+            visits: number;
+            /**
+             * Format: double
+             * @description of the panel that would do in the darkest month; absent where none would
+             */
+            watts_needed?: number;
+            /** @enum {string} */
+            way: "connected" | "disconnected" | "charge_every" | "drive_every" | "maintainer" | "solar" | "indoors";
+            /**
+             * Format: double
+             * @description of work until it is back
+             */
+            work_minutes: number;
+        };
+        Weather: {
+            date: string;
+            /** Format: double */
+            low_c: number;
+            /** Format: double */
+            mean_c?: number;
         };
         WithdrawInputBody: {
             /**
@@ -5491,6 +6341,37 @@ export interface operations {
             };
         };
     };
+    proposeSeason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedSeason"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     getJumpKit: {
         parameters: {
             query?: never;
@@ -5831,6 +6712,637 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getSeason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importLot: {
+        parameters: {
+            query?: {
+                /** @description of lines that name none */
+                lot?: string;
+                /** @description of lines that name none; next spring when left out */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    makeFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPlaceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planSeason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Season"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getRound: {
+        parameters: {
+            query?: {
+                /** @description empty for all that stand on no lot */
+                lot?: string;
+                /** @description that can be used on one evening */
+                chargers?: number;
+                /** @description that a round may take; 0 for any */
+                minutes?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setWeather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetWeatherInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importWeather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getStored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeStored: {
+        parameters: {
+            query?: {
+                /** @description that the change starts from */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addStored: {
+        parameters: {
+            query?: {
+                /** @description the tag is of this battery, whatever its label said before */
+                same_battery?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description made by the client, UUID v7 */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    openStored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetOfStoredBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tagged"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addStoredLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeBackLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    wakeStored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WakeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
                 };
             };
             /** @description Error */
