@@ -88,12 +88,12 @@ type keeping struct {
 	drive func(soc, minutes float64) float64
 }
 
-// since is the day after which nothing has been done or read that sets its charge anew.
+// since is the day since which nothing has been done or read that sets its charge anew.
 func (k *keeping) since() int {
 	since := 0
 	for _, l := range k.looks {
 		if l.charged || k.hides && l.known {
-			since = l.day + 1
+			since = l.day
 		}
 	}
 	return since
@@ -103,13 +103,14 @@ func (k *keeping) since() int {
 // full: what the doubts move it by.
 type path struct {
 	soc         []float64
+	after       []float64 // what was done on that day, once it was
 	self, drain []float64
 }
 
 // run lets it stand through the season.
 func (s *standing) run(k *keeping, d doubted, luck float64) path {
 	n := len(s.days)
-	p := path{make([]float64, n), make([]float64, n), make([]float64, n)}
+	p := path{make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)}
 	soc := min(100, max(0, s.start+d[ofStart]))
 	self, drain := 0.0, 0.0
 	look := 0
@@ -135,6 +136,7 @@ func (s *standing) run(k *keeping, d doubted, luck float64) path {
 			}
 			look++
 		}
+		p.after[i] = soc
 		at := room
 		if k.tempC == nil {
 			at = s.self[i]

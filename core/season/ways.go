@@ -167,12 +167,12 @@ func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
 	}
 	for i, day := range p.s.days {
 		on := day.at.Format(time.DateOnly)
-		lo, hi := min(low.soc[i], best.soc[i]), max(high.soc[i], best.soc[i])
+		lo, hi := min(low.after[i], best.after[i]), max(high.after[i], best.after[i])
 		air, mean := day.low, day.mean
 		if k.tempC != nil {
 			air, mean = *k.tempC, *k.tempC
 		}
-		d := Day{Date: on, SOC: shown(best.soc[i]), SOCLow: shown(lo), SOCHigh: shown(hi), Freezes: hundredth(p.s.freezes(best.soc[i])),
+		d := Day{Date: on, SOC: shown(best.after[i]), SOCLow: shown(lo), SOCHigh: shown(hi), Freezes: hundredth(p.s.freezes(best.after[i])),
 			Weak: hundredth(p.s.freezes(lo)), Strong: hundredth(p.s.freezes(hi)), Low: hundredth(air), Known: day.known && k.tempC == nil}
 		w.Days[i], w.low[i] = d, lo
 		w.SOCMin = battery.Band{Low: min(w.SOCMin.Low, d.SOCLow), Best: min(w.SOCMin.Best, d.SOC), High: min(w.SOCMin.High, d.SOCHigh)}
@@ -186,10 +186,10 @@ func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
 		}
 		if d.Low <= d.Freezes && w.FreezesOn == "" {
 			w.FreezesOn = on
-			w.volts = p.restVolts(best.soc[i], mean)
+			w.volts = p.restVolts(best.after[i], mean)
 		}
 		first(&w.FreezesFrom, d.Low <= d.Weak, on)
-		first(&w.NoStartOn, best.soc[i] < p.starts.at(mean), on)
+		first(&w.NoStartOn, best.after[i] < p.starts.at(mean), on)
 		first(&w.NoStartFrom, lo < p.starts.at(air), on)
 		first(&w.ChargeBy, d.Low-d.Weak < margin || lo < least, on)
 	}
