@@ -24,10 +24,17 @@ type Season struct {
 	Drain   Drain          `json:"drain"`
 	Now     State          `json:"now" doc:"as it stands today in the way it is kept in"`
 	Before  []Day          `json:"before,omitempty" doc:"the way it is kept in, as it was thought before the looks"`
+	Scale   []Mark         `json:"scale" doc:"at which charge its acid freezes where, from full to empty"`
 	Folk    Folk           `json:"folk" doc:"the folk rule beside leaving it connected"`
 	Myths   []Myth         `json:"myths"`
 	Caution []string       `json:"cautions" doc:"codes"`
 	Label   words.Text     `json:"label" doc:"the battery as it is reckoned with"`
+}
+
+// Mark is one line of a scale of charge.
+type Mark struct {
+	SOC     float64 `json:"soc_pct"`
+	Freezes float64 `json:"freezes_c"`
 }
 
 // Drain is what it is thought to lose, in the light of the looks.
@@ -80,6 +87,9 @@ func (r *Request) Make(labels bench.Labels, v words.Voice) (Season, error) {
 	if r.Maintainer != nil {
 		k := p.s.holds(*r.Maintainer, p.amps)
 		out.Kept = &k
+	}
+	for _, soc := range []float64{100, 75, 50, 25, 0} {
+		out.Scale = append(out.Scale, Mark{soc, hundredth(p.s.freezes(soc))})
 	}
 	out.Label = words.Say("{chem}, {ah}", "chem", battery.ChemistryWords().Word(string(p.s.chem)), "ah", measure.Of(p.b.Ah20h, measure.AmpHour, 0))
 	words.Spoken(&out, v)

@@ -80,7 +80,10 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	if err := f.person(ctx, lead); err != nil {
 		return err
 	}
-	if err := s.SetClimate(ctx, f.ws, store.Actor{ID: id(lead.Name)}, upland, nil); err != nil {
+	if err := s.SetClimate(ctx, f.ws, store.Actor{ID: id(lead.Name)}, upland, &uplandMean); err != nil {
+		return err
+	}
+	if err := f.stands(ctx, lead.Name); err != nil {
 		return err
 	}
 	return s.SetRules(ctx, f.ws, id(lead.Name), rules.Default(), 1)

@@ -2809,6 +2809,12 @@ export interface components {
             /** @description nobody knows enough of it */
             unsure?: boolean;
         };
+        Mark: {
+            /** Format: double */
+            freezes_c: number;
+            /** Format: double */
+            soc_pct: number;
+        };
         Meaning: {
             /** @description other words for it */
             also?: string[];
@@ -4174,6 +4180,8 @@ export interface components {
             now: components["schemas"]["State"];
             /** @description what happens if it is not */
             otherwise?: string;
+            /** @description at which charge its acid freezes where, from full to empty */
+            scale: components["schemas"]["Mark"][];
             /** @description best first */
             ways: components["schemas"]["WayOfKeeping"][];
             why: string;
