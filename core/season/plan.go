@@ -23,6 +23,7 @@ type Season struct {
 	Kept    *Kept          `json:"maintainer,omitempty" doc:"the maintainer that was asked about"`
 	Drain   Drain          `json:"drain"`
 	Now     State          `json:"now" doc:"as it stands today in the way it is kept in"`
+	KeptIn  string         `json:"kept" doc:"the way it is kept in; the one chosen where none was said"`
 	Before  []Day          `json:"before,omitempty" doc:"the way it is kept in, as it was thought before the looks"`
 	Scale   []Mark         `json:"scale" doc:"at which charge its acid freezes where, from full to empty"`
 	Folk    Folk           `json:"folk" doc:"the folk rule beside leaving it connected"`
@@ -76,6 +77,7 @@ func (r *Request) Make(labels bench.Labels, v words.Voice) (Season, error) {
 	if keptIn == nil {
 		return Season{}, document.Problems{{Path: "way", Message: document.Quote(r.Way) + " is not at hand: say in at_hand what it is kept with"}}
 	}
+	out.KeptIn = keptIn.Way
 	out.Why = p.why(&out.Ways[0], connected)
 	out.ActBy, out.Else = p.actBy(keptIn, connected)
 	out.Now = keptIn.state(p.s.day(r.today()))

@@ -67,6 +67,7 @@ var planShape = document.Object([]string{"format", "ways", "chosen", "why", "mai
 		"spare_c": figure("the least that is to spare from this day on"), "spare_on": {Kind: "date"}}),
 	"scale": all(document.Object([]string{"soc_pct", "freezes_c"}, map[string]document.Shape{"soc_pct": any1, "freezes_c": any1})).
 		About("at which charge its acid freezes where"),
+	"kept":   document.Words(waysOf.Codes()...).About("the way it is kept in; the one chosen where none was said"),
 	"before": all(dayShape()).About("the way it is kept in, as it was thought before the looks"),
 	"folk": document.Object([]string{"says"}, map[string]document.Shape{"turns_on": dateOf("the day it falls under 12 V"), "freezes_on": dateOf("the day its acid really freezes"),
 		"out_c": figure("by how much the rule is wrong"), "late_days": figure("days by which it turns too late; under 0 too early"), "says": document.Text(400)}),

@@ -14,7 +14,7 @@ import (
 
 // Moment is a time of a job at which it needs hands, with what was said of it.
 type Moment struct {
-	Kind    string    `json:"kind" enum:"rest,warm,parts,jump,check,ready,full,season"`
+	Kind    string    `json:"kind" enum:"rest,warm,parts,jump,check,ready,full"`
 	At      time.Time `json:"at"`
 	Word    string    `json:"word"`
 	Over    bool      `json:"over" doc:"the time has come: hands are wanted"`
@@ -26,8 +26,7 @@ type Moment struct {
 
 // clockMoment is a moment on the shop's clock.
 type clockMoment struct {
-	JobID   string `json:"job_id,omitempty" doc:"absent of what stands"`
-	Path    string `json:"path,omitempty" doc:"where it leads, of what stands"`
+	JobID   string `json:"job_id" format:"uuid"`
 	Tag     string `json:"tag"`
 	Vehicle string `json:"vehicle"`
 	Moment
@@ -36,6 +35,7 @@ type clockMoment struct {
 type clock struct {
 	Now     time.Time     `json:"now"`
 	Moments []clockMoment `json:"moments"`
+	Stands  []dueStored   `json:"stands" doc:"what stands and needs hands today or tomorrow, soonest first"`
 	Pending int           `json:"pending" doc:"charges that are still being worked out: ask again"`
 }
 
@@ -48,17 +48,17 @@ func (s *server) getClock(ctx context.Context, _ *nothing) (*output[clock], erro
 	if err != nil {
 		return nil, err
 	}
-	out := clock{s.Now(), []clockMoment{}, pending}
+	out := clock{s.Now(), []clockMoment{}, []dueStored{}, pending}
 	for _, l := range lines {
 		for _, m := range l.Moments {
 			out.Moments = append(out.Moments, clockMoment{JobID: l.ID, Tag: l.Tag, Vehicle: l.Vehicle, Moment: m})
 		}
 	}
-	stands, err := s.seasonMoments(ctx)
+	stands, err := s.dueStored(ctx)
 	if err != nil {
 		return nil, answer(err)
 	}
-	out.Moments = append(out.Moments, stands...)
+	out.Stands = append(out.Stands, stands...)
 	slices.SortFunc(out.Moments, func(a, b clockMoment) int {
 		return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag), cmp.Compare(a.Kind, b.Kind))
 	})

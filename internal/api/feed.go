@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -134,12 +135,19 @@ func bayWord(bay int) string {
 // dayBegins is the hour at which the clock calls what is due on a day.
 const dayBegins = 8 * time.Hour
 
-// Kinds of moment of what stands.
-const momentSeason = "season"
+// dueStored is something that stands, or a lot of it, and needs hands on a day.
+type dueStored struct {
+	Tag     string    `json:"tag" doc:"or the name of a lot"`
+	Vehicle string    `json:"vehicle"`
+	Path    string    `json:"path" doc:"where it leads"`
+	At      time.Time `json:"at"`
+	Over    bool      `json:"over"`
+	Word    string    `json:"word"`
+}
 
-// seasonMoments gives what of the season needs hands today or tomorrow: each battery by
-// itself, a lot as one.
-func (s *server) seasonMoments(ctx context.Context) ([]clockMoment, error) {
+// dueStored gives what stands and needs hands today or tomorrow: each battery by itself, a
+// lot as one.
+func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 	all, err := s.Store.AllStored(ctx, who(ctx).WorkshopID)
 	if err != nil || len(all) == 0 {
 		return nil, err
@@ -153,7 +161,7 @@ func (s *server) seasonMoments(ctx context.Context) ([]clockMoment, error) {
 		return nil, err
 	}
 	now := s.Now()
-	var out []clockMoment
+	var out []dueStored
 	lots := map[string]int{}
 	for _, l := range lines {
 		due, word := l.Now.Due(at.today)
@@ -174,15 +182,13 @@ func (s *server) seasonMoments(ctx context.Context) ([]clockMoment, error) {
 		if day.Before(today) {
 			when = today.Add(dayBegins) // a missed one moves up
 		}
-		out = append(out, clockMoment{Tag: l.Tag, Vehicle: l.Vehicle, Path: "/season/" + l.ID,
-			Moment: Moment{Kind: momentSeason, At: when, Over: !when.After(now), Word: word.String(), Call: word.String()}})
+		out = append(out, dueStored{l.Tag, l.Vehicle, "/season/" + l.ID, when, !when.After(now), word.String()})
 	}
 	for lot, n := range lots {
 		when := today.Add(dayBegins)
 		word := season.LotDue(n).String()
-		out = append(out, clockMoment{Tag: lot, Vehicle: word, Path: "/season/round?lot=" + lot,
-			Moment: Moment{Kind: momentSeason, At: when, Over: !when.After(now), Word: word, Call: word}})
+		out = append(out, dueStored{lot, word, "/season/round?lot=" + url.QueryEscape(lot), when, !when.After(now), word})
 	}
-	slices.SortFunc(out, func(a, b clockMoment) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
+	slices.SortFunc(out, func(a, b dueStored) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
 	return out, nil
 }

@@ -14,6 +14,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/climate"
 	"grapnel/core/document"
+	"grapnel/core/guide"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
 	"grapnel/core/season"
@@ -62,6 +63,8 @@ type seasonBody struct {
 	Most    int                     `json:"most"`
 	NextTag string                  `json:"next_tag"`
 	Words   map[string][]words.Term `json:"words" doc:"vocabularies of what is chosen"`
+	Caution []guide.Caution         `json:"cautions"`
+	MarginC float64                 `json:"margin_c" doc:"that the house keeps between a night and the freezing point"`
 }
 
 // followedOnce remembers how stored batteries were followed, for lists that show hundreds.
@@ -218,6 +221,7 @@ func (s *server) getSeason(ctx context.Context, _ *nothing) (*output[seasonBody]
 	out := seasonBody{Now: s.Now(), Today: at.today, Stored: lines, Lots: []string{}, Place: s.placeOf(ctx, at), Most: season.MostStored,
 		Words: map[string][]words.Term{"ways": season.Ways().Terms(), "at_hand": season.AtHand().Terms(), "kinds": season.Kinds().Terms(),
 			"chemistry": battery.ChemistryWords().Terms(), "class": reading.Classes().Terms()}}
+	out.Caution, out.MarginC = guide.Cautions(), at.rules.StoreMarginC
 	if out.NextTag, err = s.Store.NextTag(ctx, p.WorkshopID); err != nil {
 		return nil, answer(err)
 	}

@@ -12,6 +12,10 @@ import {
   BatteryLife,
   Guide,
   Shelf,
+  Season,
+  PutAway,
+  RoundWalk,
+  SeasonPlace,
   HouseRules,
   JobSheet,
   Jump,
@@ -50,6 +54,12 @@ export function App() {
             <Route path="/jobs/:id" element={<JobSheet />} />
             <Route path="/jobs/:id/guide/:what" element={<Guide />} />
             <Route path="/shelf" element={<Shelf />} />
+            <Route path="/season" element={<Season />} />
+            <Route path="/season/new" element={<PutAway />} />
+            <Route path="/season/round" element={<RoundWalk />} />
+            <Route path="/season/place" element={<SeasonPlace />} />
+            <Route path="/season/:id" element={<Season />} />
+            <Route path="/season/:id/change" element={<PutAway />} />
             <Route path="/bank" element={<Bank />} />
             <Route path="/jump" element={<Jump />} />
             <Route path="/register" element={<Register />} />

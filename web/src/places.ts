@@ -15,6 +15,10 @@ export const Bank = part(() => import("./screens/bank/Bank").then((m) => m.Bank)
 export const Jump = part(() => import("./screens/jump/Jump").then((m) => m.Jump));
 export const Guide = part(() => import("./screens/guide/Guide").then((m) => m.Guide));
 export const Shelf = part(() => import("./screens/shelf/Shelf").then((m) => m.Shelf));
+export const Season = part(() => import("./screens/season/Season").then((m) => m.Season));
+export const PutAway = part(() => import("./screens/season/PutAway").then((m) => m.PutAway));
+export const RoundWalk = part(() => import("./screens/season/RoundWalk").then((m) => m.RoundWalk));
+export const SeasonPlace = part(() => import("./screens/season/SeasonPlace").then((m) => m.SeasonPlace));
 export const MomentMenu = part(() => import("./parts/MomentMenu").then((m) => m.MomentMenu));
 export const DemoClock = part(() => import("./parts/DemoClock").then((m) => m.DemoClock));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
@@ -29,6 +33,10 @@ export async function placeAhead(path: string) {
   else if (path === "/rules") await HouseRules.ahead();
   else if (path === "/register") await Register.ahead();
   else if (path.startsWith("/register/")) await BatteryLife.ahead();
+  else if (path === "/season/new" || path.endsWith("/change")) await PutAway.ahead();
+  else if (path === "/season/round") await RoundWalk.ahead();
+  else if (path === "/season/place") await SeasonPlace.ahead();
+  else if (path.startsWith("/season")) await Season.ahead();
   else if (path === "/bank") await Bank.ahead();
   else if (path === "/jump") await Jump.ahead();
   else if (path === "/people") await People.ahead();
@@ -53,6 +61,10 @@ export const allAhead = () =>
       Jump,
       Guide,
       Shelf,
+      Season,
+      PutAway,
+      RoundWalk,
+      SeasonPlace,
       MomentMenu,
       KeysHelp,
       PersonMenu,

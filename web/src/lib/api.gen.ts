@@ -1634,20 +1634,20 @@ export interface components {
              * @description charges that are still being worked out: ask again
              */
             pending: number;
+            /** @description what stands and needs hands today or tomorrow, soonest first */
+            stands: components["schemas"]["DueStored"][];
         };
         ClockMoment: {
             /** Format: date-time */
             at: string;
             /** @description what the clock calls when the time comes */
             call: string;
-            /** @description absent of what stands */
-            job_id?: string;
+            /** Format: uuid */
+            job_id: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full" | "season";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
             /** @description the time has come: hands are wanted */
             over: boolean;
-            /** @description where it leads, of what stands */
-            path?: string;
             /** @description somebody put it off */
             snoozed: boolean;
             /** @description where the work goes on then */
@@ -1810,6 +1810,17 @@ export interface components {
             positive: "left" | "right";
             /** @enum {string} */
             terminals: "top" | "side" | "stud";
+        };
+        DueStored: {
+            /** Format: date-time */
+            at: string;
+            over: boolean;
+            /** @description where it leads */
+            path: string;
+            /** @description or the name of a lot */
+            tag: string;
+            vehicle: string;
+            word: string;
         };
         EngineSize: {
             /** Format: double */
@@ -2835,7 +2846,7 @@ export interface components {
             /** @description what the clock calls when the time comes */
             call: string;
             /** @enum {string} */
-            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full" | "season";
+            kind: "rest" | "warm" | "parts" | "jump" | "check" | "ready" | "full";
             /** @description the time has come: hands are wanted */
             over: boolean;
             /** @description somebody put it off */
@@ -4170,6 +4181,8 @@ export interface components {
             /** @description the folk rule beside leaving it connected */
             folk: components["schemas"]["Folk"];
             format: string;
+            /** @description the way it is kept in; the one chosen where none was said */
+            kept: string;
             /** @description the battery as it is reckoned with */
             label: string;
             /** @description the maintainer that was asked about */
@@ -4187,7 +4200,13 @@ export interface components {
             why: string;
         };
         SeasonBody: {
+            cautions: components["schemas"]["Caution"][];
             lots: string[];
+            /**
+             * Format: double
+             * @description that the house keeps between a night and the freezing point
+             */
+            margin_c: number;
             /** Format: int64 */
             most: number;
             next_tag: string;

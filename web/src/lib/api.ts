@@ -64,6 +64,17 @@ export type StockItem = Schemas["Item"];
 export type Fit = Schemas["FitBody"];
 export type Ranked = Schemas["Ranked"];
 export type Needs = Schemas["Needs"];
+export type SeasonBody = Schemas["SeasonBody"];
+export type StoredLine = Schemas["StoredLine"];
+export type StoredBody = Schemas["StoredBody"];
+export type Stored = Schemas["Stored"];
+export type SeasonPlan = Schemas["Season"];
+export type SeasonWay = Schemas["WayOfKeeping"];
+export type SeasonDay = Schemas["Day"];
+export type SeasonNeed = Schemas["Need"];
+export type Followed = Schemas["Followed"];
+export type Round = Schemas["RoundBody"];
+export type RoundStop = Schemas["Stop"];
 export type Problem = Partial<Schemas["ErrorModel"]>;
 
 /** The longest an answer is waited for, ms: a dead network often says nothing at all. */

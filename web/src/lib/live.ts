@@ -22,6 +22,7 @@ export function useLive() {
       void queries.invalidateQueries({ queryKey: ["jobs"] });
       void queries.invalidateQueries({ queryKey: ["clock"] });
       void queries.invalidateQueries({ queryKey: ["bank"] });
+      void queries.invalidateQueries({ queryKey: ["season"] });
     };
     const shut = () => {
       clearTimeout(again);

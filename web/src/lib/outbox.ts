@@ -3,7 +3,7 @@ import { useEffect, useSyncExternalStore } from "react";
 import { api, got, Refused, type Reading } from "./api";
 import { isDown, onReturn } from "./line";
 import { say } from "./notices";
-import { showSheet } from "./queries";
+import { showSheet, showStored } from "./queries";
 import { keep, kept, keptUnder } from "./shelf";
 
 /** What was done with a guide. */
@@ -17,6 +17,16 @@ export type Event = {
   at: string;
 };
 
+/** What was seen of a stored battery. */
+export type Look = {
+  stored: string;
+  at: string;
+  rest_volts?: number;
+  battery_c?: number;
+  charged?: boolean;
+  drive_minutes?: number;
+};
+
 /** A reading, or a tick of a guide, that waits on this device for the line. */
 export type Waiting = {
   id: string;
@@ -27,6 +37,8 @@ export type Waiting = {
   reading?: Reading;
   replaces?: string;
   event?: Event;
+  /** What was seen of a battery that stands. */
+  look?: Look;
   /** A tick that could not be sent at once; a reading waits here only then. */
   held?: true;
   /** Why the server would not take it; it stays until somebody has seen that. */
@@ -61,7 +73,15 @@ export function tick(queries: QueryClient, one: Waiting) {
 }
 
 /** Sends one thing, and shows what it answers with. */
-async function sendOne(queries: QueryClient, { job, id, reading, replaces, event }: Waiting) {
+async function sendOne(queries: QueryClient, { job, id, reading, replaces, event, look }: Waiting) {
+  if (look) {
+    const { stored, ...body } = look;
+    const answer = await got(
+      api.POST("/api/season/{id}/looks", { params: { path: { id: stored } }, body: { id, ...body } }),
+    );
+    showStored(queries, answer);
+    return;
+  }
   if (event) {
     const { what, ...body } = event;
     const guide = await got(

@@ -1,6 +1,16 @@
 import { createContext, useContext, useEffect } from "react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { api, got, type Person, type Rate, type Reading, type Session, type Sheet, type Unit } from "./api";
+import {
+  api,
+  got,
+  type Person,
+  type Rate,
+  type Reading,
+  type Session,
+  type Sheet,
+  type StoredBody,
+  type Unit,
+} from "./api";
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: getSession, staleTime: 60_000 });
 
@@ -154,6 +164,47 @@ export const useBank = () =>
     // Forecasts that were not there yet soon are.
     refetchInterval: (q) => (q.state.data?.pending ? 1_500 : 20_000),
   });
+
+/** What stands, what is nearest to harm first. */
+export const useSeason = () =>
+  useQuery({ queryKey: ["season"], queryFn: () => got(api.GET("/api/season")), refetchInterval: 60_000 });
+
+/** A battery that stands, with its season. */
+export const useStored = (id: string) =>
+  useQuery({
+    queryKey: ["season", id],
+    queryFn: () => got(api.GET("/api/season/{id}", { params: { path: { id } } })),
+    enabled: id !== "",
+    refetchInterval: 60_000,
+  });
+
+/** What a season would do that is not begun; the document goes as it is. */
+export const useSeasonPlan = (request: object | undefined) =>
+  useQuery({
+    queryKey: ["season", "plan", request],
+    queryFn: () => got(api.POST("/api/season/plan", { body: request as unknown as string })),
+    enabled: request !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  });
+
+/** This week's round over a lot. */
+export const useRound = (lot: string, chargers: number, minutes: number) =>
+  useQuery({
+    queryKey: ["season", "round", lot, chargers, minutes],
+    queryFn: () => got(api.GET("/api/season/round", { params: { query: { lot, chargers, minutes } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** Shows a stored battery that a change answered with, and has the lists fetched anew. */
+export function showStored(queries: QueryClient, body: StoredBody) {
+  const queryKey = ["season", body.line.id];
+  void queries.cancelQueries({ queryKey, exact: true });
+  queries.setQueryData(queryKey, body);
+  void queries.invalidateQueries({ queryKey: ["season"], predicate: (q) => q.queryKey[1] !== body.line.id });
+  void queries.invalidateQueries({ queryKey: ["clock"] });
+}
 
 export const useColleagues = () =>
   useQuery({ queryKey: ["colleagues"], queryFn: () => got(api.GET("/api/colleagues")), staleTime: 60_000 });

@@ -1,7 +1,7 @@
 import { Check } from "lucide-react";
 import { Suspense } from "react";
 import { Link } from "react-router";
-import type { Moment } from "../lib/api";
+import type { Clock, Moment } from "../lib/api";
 import { useGo } from "../lib/leaving";
 import { useSay } from "../lib/moments";
 import { unsay, useNotices } from "../lib/notices";
@@ -23,7 +23,7 @@ export function ClockStrip() {
   const now = useNow(10_000);
   const narrow = useNarrow();
   const demo = useSession().data?.demo_clock;
-  const moments = (clock.data?.moments ?? []).map((m) => ({ ...m, ms: new Date(m.at).getTime() }));
+  const moments = everything(clock.data);
   return (
     <aside aria-label="The shop's clock" className="screen-only strip flex bg-strip text-[#f5f2ea]">
       <div className="min-w-0 flex-1">
@@ -38,17 +38,55 @@ export function ClockStrip() {
   );
 }
 
-type Moments = (Moment & { ms: number })[];
+/** A moment of a job, or of what stands: that one is done by looking at it. */
+type Shown = {
+  key: string;
+  ms: number;
+  over: boolean;
+  tag: string;
+  vehicle: string;
+  word: string;
+  call: string;
+  to: string | undefined;
+  path: string;
+  job: Moment | undefined;
+};
+type Moments = Shown[];
+
+/** All that waits for the clock, soonest first. */
+function everything(clock: Clock | undefined): Moments {
+  const jobs = (clock?.moments ?? []).map((m) => ({
+    key: `${m.job_id} ${m.kind}`,
+    ms: Date.parse(m.at),
+    over: m.over,
+    tag: m.tag,
+    vehicle: m.vehicle,
+    word: m.word,
+    call: m.call,
+    to: m.to,
+    path: `/jobs/${m.job_id}?at=${m.station}`,
+    job: m,
+  }));
+  const stands = (clock?.stands ?? []).map((m) => ({
+    key: m.path,
+    ms: Date.parse(m.at),
+    over: m.over,
+    tag: m.tag,
+    vehicle: m.vehicle,
+    word: m.word,
+    call: m.word,
+    to: undefined,
+    path: m.path,
+    job: undefined,
+  }));
+  return [...jobs, ...stands].sort((a, b) => a.ms - b.ms);
+}
 
 /** Room that an hour's label and a moment's words take, px. */
 const HOUR_ROOM = 42;
 const MOMENT_ROOM = 96;
 /** And what can be said of one that has come. */
 const SAY_ROOM = 88;
-
-const keyOf = (m: Moment) => `${m.job_id} ${m.kind}`;
-
-const addressOf = (m: Moment) => `/jobs/${m.job_id}?at=${m.station}`;
 
 /** A phone shows the next moment and how long it is off; while the clock calls, what it calls. */
 function Next({ moments, now }: { moments: Moments; now: number }) {
@@ -87,7 +125,7 @@ function NextMoment({ moments, now }: { moments: Moments; now: number }) {
   return (
     <div className="flex h-[58px] items-center">
       <Link
-        to={addressOf(next)}
+        to={next.path}
         className={`flex h-[58px] min-w-0 flex-1 items-center gap-3 pr-2 pl-4 ${due ? "text-[#eda57c] [&_svg]:text-[#eda57c]" : "[&_svg]:text-[#a9c4de]"}`}
       >
         <span>
@@ -107,19 +145,21 @@ function NextMoment({ moments, now }: { moments: Moments; now: number }) {
 }
 
 /** A moment that has come: done in a tap, or what else can be said of it. */
-function Done({ moment: m }: { moment: Moment }) {
+function Done({ moment: m }: { moment: Shown }) {
   const go = useGo();
   const tell = useSay();
+  const { job } = m;
+  if (!job) return null;
   return (
     <>
       <button
         className="flex h-12 w-11 shrink-0 items-center justify-center hover:bg-white/10"
         aria-label={`${m.tag} ${m.word}: done`}
-        onClick={() => tell(m, { done: true }, "done")}
+        onClick={() => tell(job, { done: true }, "done")}
       >
         <Check size={20} aria-hidden />
       </button>
-      <MomentActs strip of={m} onGo={() => go(addressOf(m))} />
+      <MomentActs strip of={job} onGo={() => go(m.path)} />
     </>
   );
 }
@@ -171,9 +211,9 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
       </svg>
       {shown.map((m) =>
         m.labelled ? (
-          <span key={keyOf(m)} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job_id}>
+          <span key={m.key} className="absolute top-4 flex" style={{ left: m.left }} data-moment={m.job?.job_id}>
             <Link
-              to={addressOf(m)}
+              to={m.path}
               style={{ width: MOMENT_ROOM }}
               className={`flex h-[48px] flex-col justify-center border-l-[2.5px] pl-1.5 leading-tight hover:bg-white/10 ${m.over ? "border-[#eda57c]" : "border-[#a9c4de]"}`}
             >
@@ -202,9 +242,9 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
           </span>
         ) : (
           <span
-            key={keyOf(m)}
+            key={m.key}
             aria-hidden
-            data-moment={m.job_id}
+            data-moment={m.job?.job_id}
             style={{ left: m.left }}
             className={`absolute bottom-0 h-2.5 w-[2.5px] ${m.over ? "bg-[#eda57c]" : "bg-[#a9c4de]"}`}
           />
@@ -215,7 +255,7 @@ function Ruler({ moments, now }: { moments: Moments; now: number }) {
   );
 }
 
-const roomOf = (m: { over: boolean }) => MOMENT_ROOM + (m.over ? SAY_ROOM : 0);
+const roomOf = (m: Shown) => MOMENT_ROOM + (m.over && m.job ? SAY_ROOM : 0);
 
 /** Whether an hour's label has room: not under the now-mark, not cut at the edge. */
 const clear = (at: number, now: number, width: number) =>

@@ -40,9 +40,15 @@ export function LineState() {
           </span>
           <Link
             className="btn btn-quiet"
-            to={w.event ? `/jobs/${w.job}/guide/${w.event.what}` : `/jobs/${w.job}?at=${w.kind}`}
+            to={
+              w.look
+                ? `/season/${w.look.stored}`
+                : w.event
+                  ? `/jobs/${w.job}/guide/${w.event.what}`
+                  : `/jobs/${w.job}?at=${w.kind}`
+            }
           >
-            {w.event ? "To its guide" : "To its sheet"}
+            {w.look ? "To its season" : w.event ? "To its guide" : "To its sheet"}
           </Link>
           <button className="btn btn-quiet" onClick={() => giveUp(w.id)}>
             Give it up

@@ -19,6 +19,7 @@ import { PersonButton } from "./PersonButton";
 const places = [
   { to: "/", word: "Floor", key: "f" },
   { to: "/bank", word: "Bank", key: "b" },
+  { to: "/season", word: "Season", key: "w" },
   { to: "/jump", word: "Jump", key: "j" },
   { to: "/shelf", word: "Shelf", key: "s" },
   { to: "/register", word: "Register", key: "r" },
