@@ -48,9 +48,19 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 											if what != guide.Cleaning && school != "bench" {
 												continue
 											}
-											n++
-											visit(fmt.Sprintf("%s %s %s %s %s %s %s fittings %d %s", what, d.Class, earth,
-												terminals, place, keep, pair, i, school), what, s)
+											kept := []string{""}
+											if what == guide.Storing || what == guide.Waking {
+												if keep != "none" { // nothing hangs on it there
+													continue
+												}
+												kept = []string{"clamp", "switch", "fed", "out"}
+											}
+											for _, k := range kept {
+												s.Site.Keep = k
+												n++
+												visit(fmt.Sprintf("%s %s %s %s %s %s %s fittings %d %s %s", what, d.Class, earth,
+													terminals, place, keep, pair, i, school, k), what, s)
+											}
 										}
 									}
 								}
@@ -89,6 +99,9 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 		}
 		// Nothing is taken off that is not put back, nothing put back that is on.
 		open := map[string]bool{}
+		for _, p := range g.Begins {
+			open[p] = true
+		}
 		codes := map[string]bool{}
 		cleaned, watered := 0, 0
 		for i, step := range g.Steps {
@@ -148,11 +161,22 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 				cautions[c] = true
 			}
 		}
-		if len(open) > 0 {
+		if stored := what == guide.Storing; !stored && len(open) > 0 {
 			fail("left off at the end: %v", open)
+		} else if stored {
+			fromHere := guide.Make(guide.Waking, s)
+			for _, p := range fromHere.Begins {
+				if !open[p] {
+					fail("%s is off when it is woken, and was not taken off", p)
+				}
+				delete(open, p)
+			}
+			if len(open) > 0 {
+				fail("nobody wakes it with %v off", open)
+			}
 		}
 		if want := map[string][2]int{guide.Cleaning: {1, 0}, guide.Watering: {0, 1},
-			guide.Replacing: {0, 0}}[what]; cleaned != want[0] || watered != want[1] {
+			guide.Replacing: {0, 0}, guide.Storing: {0, 0}, guide.Waking: {0, 0}}[what]; cleaned != want[0] || watered != want[1] {
 			fail("cleaned is noted %d times, watered %d times", cleaned, watered)
 		}
 		if what == guide.Watering {
@@ -175,6 +199,23 @@ func TestOrderHoldsEverywhere(t *testing.T) {
 				"lid"}, {"waste", "after"}, {"new", "earthed_off"}, {"ready", "reach"},
 		} {
 			before(order[0], order[1])
+		}
+		if what == guide.Storing || what == guide.Waking {
+			for _, order := range [][2]string{{"lid", "caps_off"}, {"caps_on", "charge"}, {"charge", "rest"}, {"rest", "earthed_off"}, {"rest", "switch_off"},
+				{"look", "volts"}, {"volts", "charge"}, {"charge", "test"}, {"test", "earthed_on"}, {"test", "in"}, {"test", "crank"}, {"earthed_on", "crank"},
+				{"feed_off", "crank"}, {"switch_on", "crank"}, {"free", "crank"}} {
+				before(order[0], order[1])
+			}
+			if g.Site.KeepAlive != guide.NoKeepAlive {
+				fail("what is put away is fed meanwhile")
+			}
+			if s.Vehicle.Electric() && (g.Warnings[0] != "high_voltage" || g.Steps[0].Cautions[0] != "high_voltage") {
+				fail("no word of the high voltage")
+			}
+			if i := at(g, "lift"); i >= 0 != (what == guide.Storing && g.Site.Keep == guide.KeptOut) {
+				fail("lifted out: %d", i)
+			}
+			return
 		}
 		keep := g.Site.KeepAlive != guide.NoKeepAlive
 		if (at(g, "keep_alive") >= 0) != keep || (at(g, "keep_alive_off") >= 0) != keep {
@@ -265,6 +306,18 @@ func TestOrderByHand(t *testing.T) {
 			"ready new reach keep_alive earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on turn keep_alive_off protect shut old"},
 		{"a car without keep-alive", guide.Replacing, scene("car", func(s *guide.Scene) { s.Site.KeepAlive = "none" }),
 			"ready new notes earthed_off live_off loose lift tray ends judge compare swap in held live_on earthed_on turn protect reset old"},
+		{"a mower is put away", guide.Storing, scene("mower", nil),
+			"ready lid caps_off levels caps_on leak charge rest reach earthed_off skim shut tyres brake damp tag"},
+		{"a mower is woken", guide.Waking, scene("mower", nil),
+			"ready look volts charge test reach earthed_on turn shut free crank drain"},
+		{"a motorcycle’s onto the shelf", guide.Storing, scene("motorcycle", func(s *guide.Scene) { s.Site.Keep = "out" }),
+			"ready lid leak charge rest reach earthed_off live_off loose lift shelf skim shut tyres brake damp tag"},
+		{"and in again", guide.Waking, scene("motorcycle", func(s *guide.Scene) { s.Site.Keep = "out" }),
+			"ready look volts charge test reach in held live_on earthed_on turn protect shut free crank drain"},
+		{"a young car stays connected", guide.Storing, scene("car", nil), "ready lid leak charge rest feed tyres brake damp tag"},
+		{"a boat with a switch", guide.Storing, scene("boat", func(s *guide.Scene) { s.Site.Keep = "switch" }),
+			"ready lid caps_off levels caps_on leak charge rest switch_off damp tag"},
+		{"an electric car is woken", guide.Waking, scene("electric", nil), "ready look volts charge test feed_off free crank drain"},
 		{"an old tractor, water", guide.Watering, scene("tractor", nil),
 			"ready lid caps_off levels cover caps_on charge caps_off_again mark caps_tight"},
 		{"water after a charge", guide.Watering, scene("tractor", func(s *guide.Scene) { s.Site.Full = true }),
@@ -288,7 +341,8 @@ func TestHazardsStop(t *testing.T) {
 			if goes != (len(g.Steps) > 0) || goes != g.Refusal.IsZero() || !goes && !slices.Equal(g.Hazards, []string{h}) {
 				t.Errorf("%s with %s: %d steps, %q", what, h, len(g.Steps), g.Refusal)
 			}
-			if first := map[bool]string{true: guide.Replacing}[ends]; !goes && h != "plates_dry" && g.Instead != first || h == "plates_dry" && what == guide.Cleaning && g.Instead != guide.Watering {
+			if first := map[bool]string{true: guide.Replacing}[ends]; !goes && h != "plates_dry" && g.Instead != first ||
+				h == "plates_dry" && !goes && g.Instead != guide.Watering {
 				t.Errorf("%s with %s: %q instead", what, h, g.Instead)
 			}
 			if len(g.Steps) > 0 && what == guide.Replacing {
@@ -351,7 +405,12 @@ func TestBeforeAndAfter(t *testing.T) {
 			}
 			events = append(events, guide.Event{Kind: guide.Ticked, Step: step.Code, Off: step.Off, Back: step.Back})
 		}
-		if p, open := g.After(events), guide.Open(events); p.Now != "" || len(open) > 0 {
+		p, open := g.After(events), guide.Open(events)
+		left := 0 // what is put away stands without some of it
+		if what == guide.Storing {
+			left = len(guide.Make(guide.Waking, s).Begins)
+		}
+		if p.Now != "" || len(open) != left {
 			t.Fatalf("%s: %q is left, %v open", name, p.Now, open)
 		}
 	})

@@ -24,7 +24,7 @@ var finished = map[string]string{
 }
 
 const (
-	dryFirst   = "The plates are dry: water first, then clean."
+	dryFirst   = "The plates are dry: water first, then the rest."
 	notOpens   = "Its caps do not come off: no water goes in. Low acid in a sealed battery is its end."
 	otherFirst = "{hazard}: put that right first."
 )
@@ -37,7 +37,7 @@ func (s *Scene) refuse(what string) (words.Text, []string) {
 		if over, ok := finished[h.Code]; ok && what != Replacing {
 			text, wait = over, true
 		}
-		if h.Code == "plates_dry" && what == Cleaning {
+		if h.Code == "plates_dry" && (what == Cleaning || keeps(what)) {
 			text, wait = dryFirst, true
 		}
 		if _, known := finished[h.Code]; !wait && !known && h.Code != "plates_dry" { // one nobody has thought of here
@@ -58,7 +58,7 @@ func instead(what, because string) string {
 	if _, over := finished[because]; over {
 		return Replacing
 	}
-	if because == "plates_dry" && what == Cleaning {
+	if because == "plates_dry" && (what == Cleaning || keeps(what)) {
 		return Watering
 	}
 	return ""

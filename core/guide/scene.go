@@ -13,10 +13,12 @@ const (
 	Cleaning  = "clean"
 	Watering  = "water"
 	Replacing = "replace"
+	Storing   = "store"
+	Waking    = "wake"
 )
 
 var procedures = words.ListOf(words.Term{Code: Cleaning, Word: "Clean"}, words.Term{Code: Watering, Word: "Water"},
-	words.Term{Code: Replacing, Word: "Replace"})
+	words.Term{Code: Replacing, Word: "Replace"}, words.Term{Code: Storing, Word: "Put away"}, words.Term{Code: Waking, Word: "Wake up"})
 
 // Procedures gives what there are guides for.
 func Procedures() words.List { return procedures }
@@ -47,6 +49,7 @@ type Site struct {
 	Scope     string   `json:"scope,omitempty" enum:"contacts,lid" doc:"what is cleaned"`
 	Protect   string   `json:"protect,omitempty" enum:"spray,grease" doc:"what keeps the contacts bright"`
 	Full      bool     `json:"full,omitempty" doc:"it is charged: water goes to the mark at once"`
+	Keep      string   `json:"keep,omitempty" enum:"clamp,switch,fed,out" doc:"how it is kept while it is stored"`
 	Monitor   string   `json:"monitor,omitempty" enum:"yes,no" doc:"the vehicle counts on its battery and has to be told of a new one"`
 }
 
@@ -151,6 +154,9 @@ func (s *Scene) usual(what string) {
 	if t.On == nil {
 		t.On = s.usualFittings()
 	}
+	if t.Keep == "" {
+		t.Keep = s.usualKeep()
+	}
 	if t.KeepAlive == "" || s.volts() < 12 {
 		t.KeepAlive = s.usualKeepAlive()
 	}
@@ -183,6 +189,7 @@ func (s *Scene) usualKeepAlive() string {
 
 // disconnects reports whether a procedure takes the cables off.
 func (s *Scene) disconnects(what string) bool {
+	// What is put away is without current for a season: nothing feeds it meanwhile.
 	return what == Replacing || what == Cleaning && s.Site.Scope != LidOnly
 }
 
@@ -210,7 +217,7 @@ func (s *Scene) usualFittings() []string {
 
 // Ask is something a guide is chosen by: one of a few answers, or several.
 type Ask struct {
-	Field   string       `json:"field" enum:"place,positive,on,keep_alive,school,scope,protect,monitor"`
+	Field   string       `json:"field" enum:"place,positive,on,keep_alive,school,scope,protect,monitor,keep"`
 	Ask     string       `json:"ask"`
 	Hint    words.Text   `json:"hint,omitzero"`
 	Several bool         `json:"several,omitempty"`
@@ -242,6 +249,12 @@ func (s *Scene) asks(what string) []Ask {
 			return out
 		}
 	}
+	if keeps(what) {
+		one("keep", "How is it kept?", keptWays, nil, t.Keep, words.Text{})
+		if t.Keep != KeptClamp && t.Keep != KeptOut {
+			return out
+		}
+	}
 	one("place", "Where does it stand?", places, usualPlaces[s.Vehicle.Class], t.Place, words.Text{})
 	one("positive", "Seen from the front, posts nearest", sidesOf, nil, t.Positive, words.Text{})
 	out = append(out, Ask{Field: "on", Ask: "What is on it? Look, then tap.", Several: true, Options: fittings.Terms(),
@@ -249,10 +262,10 @@ func (s *Scene) asks(what string) []Ask {
 	if what == Cleaning {
 		one("school", "Where is it cleaned?", schools, nil, t.School, words.Text{})
 	}
-	if s.volts() >= 12 {
+	if s.volts() >= 12 && !keeps(what) {
 		one("keep_alive", "Keep-alive", keepAlives, nil, t.KeepAlive, s.keepAliveHint())
 	}
-	if s.terminals() != "side" {
+	if s.terminals() != "side" && what != Storing {
 		one("protect", "Against corrosion", protects, nil, t.Protect, words.Text{})
 	}
 	if what == Replacing {

@@ -9,13 +9,14 @@ import (
 
 // Guide is a procedure made for one scene: what is asked before, and the steps in order.
 type Guide struct {
-	What     string     `json:"what" enum:"clean,water,replace"`
+	What     string     `json:"what" enum:"clean,water,replace,store,wake"`
 	Site     Site       `json:"site" doc:"as it was said, and as is usual where it was not"`
 	Asks     []Ask      `json:"asks"`
 	Refusal  words.Text `json:"refusal,omitzero" doc:"why nothing is done now, and what is first; there are no steps then"`
 	Instead  string     `json:"instead,omitempty" enum:"clean,water,replace" doc:"the guide that is first, where one is"`
 	Drawn    Drawn      `json:"drawn"`
 	Steps    []Task     `json:"steps"`
+	Begins   []string   `json:"begins" doc:"parts that are off before its first step, since it was put away"`
 	Hazards  []string   `json:"hazards" doc:"codes of what stops it"`
 	Warnings []string   `json:"warnings" doc:"codes of cautions that hold all through"`
 }
@@ -71,7 +72,7 @@ type Task struct {
 
 // Draw is what a step's picture shows besides what has been done before.
 type Draw struct {
-	View string   `json:"view" enum:"battery,bench,pair,hands,vehicle,supply,cable,tray,cells,compare,vents,dash,old,waste"`
+	View string   `json:"view" enum:"battery,bench,pair,hands,vehicle,supply,cable,tray,cells,compare,vents,dash,old,waste,standing,switch"`
 	Act  string   `json:"act,omitempty" enum:"off,on,wipe,scrape,soda,dip,rinse,brush,spray,grease,lift,lower,fill,mark,tighten,turn,measure,look,tie,open,close,move,charge"`
 	On   string   `json:"on,omitempty" doc:"the part it is done to"`
 	Gone []string `json:"gone" doc:"parts that are off before it"`
@@ -113,7 +114,7 @@ func Make(what string, s Scene) Guide {
 	if s.series() {
 		cells /= 2
 	}
-	g := Guide{What: what, Site: s.Site, Asks: s.asks(what), Steps: []Task{}, Hazards: []string{}, Warnings: []string{},
+	g := Guide{What: what, Site: s.Site, Asks: s.asks(what), Steps: []Task{}, Begins: []string{}, Hazards: []string{}, Warnings: []string{},
 		Drawn: Drawn{Class: s.Vehicle.Class, Terminals: s.terminals(), Positive: s.Site.Positive, Live: live, Place: s.Site.Place,
 			Panel: panelWords[s.Site.Place], Cells: cells, Opens: s.Battery.Opens()}}
 	if s.parallel() || s.series() {
@@ -134,6 +135,14 @@ func Make(what string, s Scene) Guide {
 		b.water()
 	case Replacing:
 		b.replace()
+	case Storing:
+		b.store()
+	case Waking:
+		if left := s.left(); left != nil {
+			g.Begins = left
+		}
+		b.begins = g.Begins
+		b.wake()
 	}
 	g.Steps = b.finished()
 	return g
@@ -142,8 +151,9 @@ func Make(what string, s Scene) Guide {
 // builder puts steps one after the other.
 type builder struct {
 	Scene
-	phase string
-	steps []Task
+	phase  string
+	begins []string // parts that are off before the first step
+	steps  []Task
 }
 
 func (b *builder) add(s Task) { s.Phase = b.phase; b.steps = append(b.steps, s) }
@@ -165,7 +175,7 @@ func (b *builder) of(some ...string) []string {
 // finished gives the steps with what is off before each, and without an order to steps that
 // are not among them.
 func (b *builder) finished() []Task {
-	var open []string
+	open := slices.Clone(b.begins)
 	codes := map[string]bool{}
 	for i := range b.steps {
 		s := &b.steps[i]

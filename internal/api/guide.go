@@ -16,6 +16,7 @@ import (
 	"grapnel/core/guide"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
+	"grapnel/core/season"
 	"grapnel/core/station"
 	"grapnel/core/words"
 	"grapnel/internal/store"
@@ -23,7 +24,7 @@ import (
 
 // guideLine is a guide that runs, on a sheet.
 type guideLine struct {
-	What string     `json:"what" enum:"clean,water,replace"`
+	What string     `json:"what" enum:"clean,water,replace,store,wake"`
 	Do   words.Text `json:"do,omitzero" doc:"the step that comes now"`
 	Done int        `json:"done"`
 	Of   int        `json:"of"`
@@ -58,8 +59,10 @@ func (s *server) stillOff(ctx context.Context, j store.Job) (off []offView, seen
 // offView is a part that is off a vehicle, or an aid that is on it.
 type offView struct {
 	guide.Part
-	What  string `json:"what" enum:"clean,water,replace" doc:"the guide it is put back with"`
+	What  string `json:"what" enum:"clean,water,replace,store,wake" doc:"the guide it is put back with"`
 	JobID string `json:"job_id" format:"uuid" doc:"and whose"`
+	// Stored is off because it was put away so: nothing to be put back before it is woken.
+	Stored bool `json:"stored,omitempty" doc:"off because it was put away so"`
 }
 
 func openParts(events []store.GuideEvent) []offView {
@@ -72,7 +75,10 @@ func openParts(events []store.GuideEvent) []offView {
 		view := offView{Part: p}
 		for _, e := range events { // the last that moved it
 			if slices.Contains(e.Off, code) || slices.Contains(e.Back, code) {
-				view.What, view.JobID = e.What, e.JobID
+				view.What, view.JobID, view.Stored = e.What, e.JobID, false
+				if e.What == guide.Storing {
+					view.What, view.Stored = guide.Waking, true
+				}
 			}
 		}
 		out = append(out, view)
@@ -131,7 +137,7 @@ func (s *server) hands(ctx context.Context, j store.Job, log []store.StoredReadi
 		if r.EndedAt != nil {
 			continue
 		}
-		g := s.makeGuide(j, log, runs, events, r.What)
+		g := s.makeGuide(j, log, runs, events, r.What, "")
 		line := guideLine{What: r.What, Done: len(g.progress.Done), Of: len(g.Steps)}
 		if now, ok := g.Guide.Step(g.progress.Now); ok {
 			line.Do = now.Do
@@ -201,21 +207,55 @@ func (s *server) guideOf(ctx context.Context, jobID, what string) (*guideBody, e
 	if err != nil {
 		return nil, answer(err)
 	}
-	return s.makeGuide(j, log, runs, events, what), nil
+	keep, err := s.keptAs(ctx, j, what)
+	if err != nil {
+		return nil, err
+	}
+	return s.makeGuide(j, log, runs, events, what, keep), nil
+}
+
+// keptAs gives how the battery of a job is kept where it stands, as a guide of the season asks
+// it; empty where nobody has said.
+func (s *server) keptAs(ctx context.Context, j store.Job, what string) (string, error) {
+	if what != guide.Storing && what != guide.Waking {
+		return "", nil
+	}
+	one, err := s.Store.StoredTagged(ctx, who(ctx).WorkshopID, j.Battery.Tag)
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return "", nil
+	case err != nil:
+		return "", answer(err)
+	}
+	switch {
+	case one.Doc.Way == season.TakenIn:
+		return guide.KeptOut, nil
+	case one.Doc.Way == season.Disconnected && slices.Contains(one.Doc.AtHand, season.Switch):
+		return guide.KeptSwitch, nil
+	case one.Doc.Way == season.Disconnected:
+		return guide.KeptClamp, nil
+	}
+	return guide.KeptFed, nil
 }
 
 // makeGuide makes the guide of a job from all that is known of it.
 func (s *server) makeGuide(j store.Job, log []store.StoredReading, runs []store.GuideRun, events []store.GuideEvent,
-	what string) *guideBody {
-	var run *store.GuideRun
+	what, keep string) *guideBody {
+	var run, putAway *store.GuideRun
 	for i := range runs {
 		if runs[i].What == what && (runs[i].EndedAt == nil || i == len(runs)-1 || run == nil || run.EndedAt != nil) {
 			run = &runs[i]
 		}
+		if runs[i].What == guide.Storing {
+			putAway = &runs[i]
+		}
 	}
-	var site guide.Site
-	if run != nil {
+	site := guide.Site{Keep: keep}
+	switch {
+	case run != nil:
 		site = run.Site
+	case what == guide.Waking && putAway != nil: // it is woken as it was put away
+		site = putAway.Site
 	}
 	c := s.caseOf(j, log)
 	g := guideBody{Guide: guide.Make(what, assess.Scene(c, s.labels.find, site, run != nil, s.Now())), job: j, log: log,
@@ -284,7 +324,7 @@ func (s *server) viewGuide(ctx context.Context, jobID, what string) (*output[gui
 // OfGuide is the input of an operation on one guide of a job.
 type OfGuide struct {
 	OfJob
-	What string `path:"what" enum:"clean,water,replace"`
+	What string `path:"what" enum:"clean,water,replace,store,wake"`
 }
 
 func (s *server) getGuide(ctx context.Context, in *OfGuide) (*output[guideBody], error) {
@@ -560,8 +600,27 @@ func (s *server) done(ctx context.Context, in *eventInput, g *guideBody, e store
 	if err != nil {
 		return nil, answer(err)
 	}
+	if ends && in.What == guide.Waking {
+		if err := s.woken(ctx, g.job.Battery.Tag); err != nil {
+			return nil, answer(err)
+		}
+	}
 	s.live.wake(p.WorkshopID)
 	return s.viewGuide(ctx, string(in.ID), in.What)
+}
+
+// woken ends the storing of a battery whose guide is done; one that did not stand is no
+// matter.
+func (s *server) woken(ctx context.Context, tag string) error {
+	p := who(ctx)
+	one, err := s.Store.StoredTagged(ctx, p.WorkshopID, tag)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return s.Store.Wake(ctx, p.WorkshopID, actor(ctx), one.ID, true)
 }
 
 // fitted ends a replacement: the old battery's sheet says so, the new one's goes on.

@@ -448,7 +448,9 @@ func (s *server) closeJob(ctx context.Context, in *closeInput) (*sheetReply, err
 		}
 		c.Guided = seen
 		for _, p := range off {
-			c.Off = append(c.Off, p.Word)
+			if !p.Stored {
+				c.Off = append(c.Off, p.Word)
+			}
 		}
 		if err := mayGo(c, actor(ctx).Lead); err != nil {
 			return nil, err

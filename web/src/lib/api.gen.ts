@@ -1306,7 +1306,7 @@ export interface components {
             ask: string;
             chosen: string[];
             /** @enum {string} */
-            field: "place" | "positive" | "on" | "keep_alive" | "school" | "scope" | "protect" | "monitor";
+            field: "place" | "positive" | "on" | "keep_alive" | "school" | "scope" | "protect" | "monitor" | "keep";
             hint?: string;
             options: components["schemas"]["Term"][];
             several?: boolean;
@@ -1781,7 +1781,7 @@ export interface components {
             /** @description the part it is done to */
             on?: string;
             /** @enum {string} */
-            view: "battery" | "bench" | "pair" | "hands" | "vehicle" | "supply" | "cable" | "tray" | "cells" | "compare" | "vents" | "dash" | "old" | "waste";
+            view: "battery" | "bench" | "pair" | "hands" | "vehicle" | "supply" | "cable" | "tray" | "cells" | "compare" | "vents" | "dash" | "old" | "waste" | "standing" | "switch";
         };
         Drawn: {
             /** Format: int64 */
@@ -2220,6 +2220,8 @@ export interface components {
         };
         GuideBody: {
             asks: components["schemas"]["Ask"][];
+            /** @description parts that are off before its first step, since it was put away */
+            begins: string[];
             /** @description those that its steps name */
             cautions: components["schemas"]["Caution"][];
             /** @description how high it can stand */
@@ -2266,7 +2268,7 @@ export interface components {
             /** @description codes of cautions that hold all through */
             warnings: string[];
             /** @enum {string} */
-            what: "clean" | "water" | "replace";
+            what: "clean" | "water" | "replace" | "store" | "wake";
         };
         GuideLine: {
             /** @description the step that comes now */
@@ -2276,7 +2278,7 @@ export interface components {
             /** Format: int64 */
             of: number;
             /** @enum {string} */
-            what: "clean" | "water" | "replace";
+            what: "clean" | "water" | "replace" | "store" | "wake";
         };
         HangInputBody: {
             /**
@@ -3003,11 +3005,13 @@ export interface components {
              * @description and whose
              */
             job_id: string;
+            /** @description off because it was put away so */
+            stored?: boolean;
             /**
              * @description the guide it is put back with
              * @enum {string}
              */
-            what: "clean" | "water" | "replace";
+            what: "clean" | "water" | "replace" | "store" | "wake";
             word: string;
         };
         OfferBody: {
@@ -4310,6 +4314,11 @@ export interface components {
         Site: {
             /** @description it is charged: water goes to the mark at once */
             full?: boolean;
+            /**
+             * @description how it is kept while it is stored
+             * @enum {string}
+             */
+            keep?: "clamp" | "switch" | "fed" | "out";
             /**
              * @description what feeds the vehicle meanwhile
              * @enum {string}
@@ -5924,7 +5933,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                what: "clean" | "water" | "replace";
+                what: "clean" | "water" | "replace" | "store" | "wake";
             };
             cookie?: never;
         };
@@ -5956,7 +5965,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                what: "clean" | "water" | "replace";
+                what: "clean" | "water" | "replace" | "store" | "wake";
             };
             cookie?: never;
         };
@@ -5992,7 +6001,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                what: "clean" | "water" | "replace";
+                what: "clean" | "water" | "replace" | "store" | "wake";
             };
             cookie?: never;
         };
@@ -6028,7 +6037,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                what: "clean" | "water" | "replace";
+                what: "clean" | "water" | "replace" | "store" | "wake";
             };
             cookie?: never;
         };

@@ -8,7 +8,7 @@ import { keep, kept, keptUnder } from "./shelf";
 
 /** What was done with a guide. */
 export type Event = {
-  what: "clean" | "water" | "replace";
+  what: "clean" | "water" | "replace" | "store" | "wake";
   kind: "ticked" | "unticked" | "skipped" | "put_back" | "took_off";
   step?: string;
   choice?: string;

@@ -19,7 +19,22 @@ import { WhatIsOff } from "./WhatIsOff";
 import { Steps } from "./Steps";
 import { useGuide, type What } from "./useGuide";
 
-const names: Record<What, string> = { clean: "clean", water: "water", replace: "replace" };
+const names: Record<What, string> = {
+  clean: "clean",
+  water: "water",
+  replace: "replace",
+  store: "put away",
+  wake: "wake up",
+};
+
+/** What is said when all is done. */
+const ends: Record<What, string> = {
+  clean: "Clean",
+  water: "Filled",
+  replace: "It is in",
+  store: "Put away",
+  wake: "Awake",
+};
 
 /** A guide as if it had not been begun. */
 function withoutRun(guide: GuideBody): GuideBody {
@@ -400,7 +415,8 @@ function Finished({
   onAgain: () => void;
   onBack: (p: Part) => void;
 }) {
-  const still = guide.open.length > 0;
+  // What was put away so stays off until it is woken.
+  const still = guide.open.some((p) => !p.stored);
   const skipped = guide.done.filter((d) => d.kind === "skipped");
   const later = guide.steps.flatMap((s) => (s.later && guide.done.some((d) => d.step === s.code) ? [s.later] : []));
   return (
@@ -410,13 +426,7 @@ function Finished({
           className={`flex items-center gap-3 text-[38px] leading-tight font-[790] ${still ? "text-copper" : "text-verdigris"}`}
         >
           <Sign kind={still ? "act" : "ok"} size={28} bare />
-          {still
-            ? "Done, but for what is off"
-            : guide.what === "replace"
-              ? "It is in"
-              : guide.what === "water"
-                ? "Filled"
-                : "Clean"}
+          {still ? "Done, but for what is off" : ends[guide.what]}
         </h1>
         {still && (
           <p className="mt-1 text-[18px]">
@@ -446,6 +456,11 @@ function Finished({
           ) : (
             <Link className="btn btn-act min-h-16!" to={`/jobs/${job}`} data-first>
               To its sheet
+            </Link>
+          )}
+          {(guide.what === "store" || guide.what === "wake") && (
+            <Link className="btn btn-line min-h-16!" to={guide.what === "store" ? `/season/new?job=${job}` : "/season"}>
+              {guide.what === "store" ? "Its season" : "What still stands"}
             </Link>
           )}
           {!guide.closed && guide.what !== "replace" && (

@@ -4,7 +4,7 @@ import { api, got, type Guide, type Site } from "../../lib/api";
 import { tick, useWaiting, type Event } from "../../lib/outbox";
 import { usePerson } from "../../lib/queries";
 
-export type What = "clean" | "water" | "replace";
+export type What = Event["what"];
 
 const key = (job: string, what: What) => ["job", job, "guide", what];
 

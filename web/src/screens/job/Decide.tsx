@@ -18,7 +18,9 @@ export function Decide({ n, sheet, station, go }: Props) {
   const id = sheet.job.id;
   const [reason, setReason] = useState("");
   const lead = usePerson().role === "lead";
-  const off = sheet.off.length > 0;
+  // What is off because it was put away holds nobody up.
+  const missing = sheet.off.filter((p) => !p.stored);
+  const off = missing.length > 0;
   const close = useJobChange(() =>
     got(
       api.POST("/api/jobs/{id}/close", {
@@ -82,7 +84,7 @@ export function Decide({ n, sheet, station, go }: Props) {
       {off && !sheet.job.closed_at && (
         <div className="mt-4 border-l-4 border-copper bg-card px-4 py-3">
           <p className="flex items-center gap-3 text-[18px] font-[680]">
-            <Sign kind="act" bare /> Still off: {sheet.off.map((p) => p.word).join(", ")}
+            <Sign kind="act" bare /> Still off: {missing.map((p) => p.word).join(", ")}
           </p>
           <p className="mt-1 text-soft">
             {lead
@@ -90,7 +92,7 @@ export function Decide({ n, sheet, station, go }: Props) {
               : "Put it back first; a lead can let it go with a reason."}
           </p>
           <div className="mt-2 flex flex-wrap gap-3">
-            <Link className="btn" to={`/jobs/${sheet.off[0]!.job_id}/guide/${sheet.off[0]!.what}`}>
+            <Link className="btn" to={`/jobs/${missing[0]!.job_id}/guide/${missing[0]!.what}`}>
               Put it back
             </Link>
             {lead && (
@@ -138,7 +140,12 @@ export function Decide({ n, sheet, station, go }: Props) {
           </button>
         )}
         {!sheet.job.closed_at && !sheet.followed_by && (
-          <GuideHere sheet={sheet} what="replace" act={replace && !sheet.ready} />
+          <>
+            <GuideHere sheet={sheet} what="replace" act={replace && !sheet.ready} />
+            <Link className="btn btn-line" to={`/season/new?job=${sheet.job.id}`}>
+              Store it
+            </Link>
+          </>
         )}
         {(close.error ?? reopen.error) && (
           <span role="alert" className="text-oxide">

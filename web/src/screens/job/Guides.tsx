@@ -6,6 +6,8 @@ const words = {
   clean: { begin: "Clean it, step by step", name: "Cleaning" },
   water: { begin: "Fill its cells, step by step", name: "Watering" },
   replace: { begin: "Replace it, step by step", name: "Replacing" },
+  store: { begin: "Put it away, step by step", name: "Putting away" },
+  wake: { begin: "Wake it up, step by step", name: "Waking" },
 } as const;
 
 /** The way into a guide: begun, or gone on with where it was left. */
@@ -46,9 +48,10 @@ export function GuidesRunning({ sheet }: { sheet: Sheet }) {
         <p className="flex items-center gap-3 border-l-4 border-copper bg-card px-4 py-2">
           <Sign kind="act" bare />
           <span>
-            <b className="font-[680]">Still off:</b> {off.map((p) => p.word).join(", ")}.{" "}
+            <b className="font-[680]">{off.every((p) => p.stored) ? "Put away without:" : "Still off:"}</b>{" "}
+            {off.map((p) => p.word).join(", ")}.{" "}
             <Link className="underline underline-offset-4" to={`/jobs/${off[0]!.job_id}/guide/${off[0]!.what}`}>
-              Put it back
+              {off.every((p) => p.stored) ? "Wake it up" : "Put it back"}
             </Link>
           </span>
         </p>

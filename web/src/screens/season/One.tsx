@@ -32,8 +32,9 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
   const shown = plan.ways.find((w) => w.way === (picked ?? doc.way)) ?? plan.ways[0]!;
   const scale = usePerson().temperature;
   const connected = plan.ways.find((w) => w.way === "connected");
-  const says = picked && picked !== doc.way ? shown.says : line.now.says;
   const sign = picked && picked !== doc.way ? shown.sign : line.now.sign;
+  // What holds is said first; what is next stands under it.
+  const says = shown.way !== doc.way || sign === "holds" ? shown.says : line.now.says;
   const looks = body.looks
     .filter((l) => !l.taken_back)
     .map((l) => ({
@@ -59,6 +60,9 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
             </span>
             {says}
           </p>
+          {shown.way === doc.way && sign === "holds" && line.now.next && (
+            <p className="mt-0.5 font-[600]">{line.now.says}</p>
+          )}
           {connected && shown.way !== "connected" && connected.sign !== "holds" && (
             <p className="mt-0.5 text-soft">Left connected: {lower(connected.says)}</p>
           )}

@@ -153,7 +153,7 @@ function Row({ line: l, on }: { line: StoredLine; on: boolean }) {
     <Link
       to={`/season/${l.id}`}
       aria-current={on || undefined}
-      className={`grid min-h-[72px] grid-cols-[16px_minmax(0,1fr)_78px_44px] items-center gap-x-2.5 py-1 pr-4 pl-4 ${on ? "bg-card shadow-[inset_4px_0_var(--copper)]" : "hover:bg-hush"}`}
+      className={`grid min-h-[72px] grid-cols-[16px_minmax(0,1fr)_66px_42px] items-center gap-x-2.5 py-1 pr-4 pl-4 ${on ? "bg-card shadow-[inset_4px_0_var(--copper)]" : "hover:bg-hush"}`}
     >
       <Sign kind={toneOf[l.now.sign]} />
       <span className="min-w-0">
@@ -162,11 +162,11 @@ function Row({ line: l, on }: { line: StoredLine; on: boolean }) {
           {l.tag}
           {l.row ? `, ${l.row}${l.bay ?? ""}` : ""}
         </span>
-        <span className={`tight block truncate text-[13px] leading-[1.3] font-[620] ${inkOf[l.now.sign]}`}>
+        <span className={`tight line-clamp-2 text-[13px] leading-[1.25] font-[620] ${inkOf[l.now.sign]}`}>
           {l.now.says}
         </span>
       </span>
-      <Mini {...ofLine(l.now)} width={78} height={46} />
+      <Mini {...ofLine(l.now)} width={66} height={46} />
       <span className="text-right text-[23px] leading-none font-[780] tracking-tight">
         {Math.max(0, Math.floor(riseIn(l.now.state.spare_c, scale)))}
         <span className="align-[0.36em] text-[14px] font-[650] text-soft">°</span>

@@ -27,8 +27,8 @@ export function Winter({ plan, way, today, margin, looks, planned }: Props) {
   const narrow = width < 620;
   const left = narrow ? 32 : 42;
   const right = width - (narrow ? 40 : 56);
-  const tall = narrow ? 262 : 372;
-  const marks = narrow ? 22 : 74;
+  const tall = narrow ? 262 : 318;
+  const marks = narrow ? 0 : 64;
   const days = way.days;
   const n = days.length - 1;
   const connected = plan.ways.find((w) => w.way === "connected");
@@ -417,7 +417,7 @@ function Stop(p: { x: number; y: number; tall: number; way: SeasonWay; right: nu
         {onDate(p.way.freezes_from!)}
       </Halo>
       <Halo x={p.x + (flip ? -10 : 10)} y={top + 34} colour="var(--oxide)" end={flip}>
-        {p.way.freezes_on ? "stop: it would freeze" : "stop: it may freeze"}
+        stop: it may freeze from here
       </Halo>
     </g>
   );
@@ -491,7 +491,7 @@ function Marks(p: {
         return (
           <g key={`${m.date} ${m.text}`}>
             <path
-              d={`M${p.x(m.at)} ${p.tall - 4}V${p.tall + 26}L${m.left} ${p.tall + 34}V${p.tall + 76}`}
+              d={`M${p.x(m.at)} ${p.tall - 4}V${p.tall + 26}L${m.left} ${p.tall + 34}V${p.tall + 80}`}
               stroke={colour}
               strokeWidth="2.4"
               fill="none"

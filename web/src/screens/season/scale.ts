@@ -12,7 +12,7 @@ export function reach(days: SeasonDay[], others: SeasonDay[][] = []) {
       cold = Math.min(cold, d.freezes_high_c);
       warm = Math.max(warm, d.low_c);
     }
-  return { cold: cold - 4, warm: warm + 7 };
+  return { cold: cold - 9, warm: warm + 7 };
 }
 
 export const line = (points: [number, number][]) =>

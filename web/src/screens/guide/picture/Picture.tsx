@@ -5,6 +5,7 @@ import { SOFT, word } from "./ink";
 import { CableEnd } from "./Cables";
 import { Compare, Old, OnCharger, Vents } from "./Compare";
 import { Hands, Waste } from "./Hands";
+import { Standing, Switch } from "./Standing";
 import { Cells, Tray } from "./Tray";
 import { Dash, Supply, Vehicle } from "./Vehicle";
 
@@ -77,6 +78,10 @@ export function Picture({ guide, step, className }: { guide: Guide; step: GuideS
         return <Compare s={s} test={act === "measure"} />;
       case "vents":
         return <Vents move={act === "move"} opens={guide.drawn.opens} elbow={has("elbow")} plug={has("plug")} />;
+      case "standing":
+        return <Standing kind={guide.drawn.class} on={on} />;
+      case "switch":
+        return <Switch off={act === "off"} />;
       case "dash":
         return <Dash />;
       case "old":

@@ -58,12 +58,16 @@ const shapeOf: Record<string, string> = {
   boat: "boat",
 };
 
-/** Where in the vehicle the battery is reached, and what opens. */
-export function Vehicle({ kind, place, close, panel }: { kind: string; place: string; close: boolean; panel: string }) {
-  const of = silhouettes[shapeOf[kind] ?? "car"]!;
-  const [x, y] = of.at[place] ?? of.at.front!;
+const outlineOf = (kind: string) => silhouettes[shapeOf[kind] ?? "car"]!;
+
+/** Where the wheels of a kind of vehicle stand: middle and radius. */
+export const wheelsOf = (kind: string) => outlineOf(kind).wheels;
+
+/** A vehicle as it stands. */
+export function Body({ kind }: { kind: string }) {
+  const of = outlineOf(kind);
   return (
-    <g>
+    <>
       <path d={of.body} fill={HUSH} {...edge} />
       {of.wheels.map(([cx, cy, r]) => (
         <g key={cx}>
@@ -71,6 +75,17 @@ export function Vehicle({ kind, place, close, panel }: { kind: string; place: st
           <circle cx={cx} cy={cy} r={r * 0.4} fill={HUSH} {...edge} />
         </g>
       ))}
+    </>
+  );
+}
+
+/** Where in the vehicle the battery is reached, and what opens. */
+export function Vehicle({ kind, place, close, panel }: { kind: string; place: string; close: boolean; panel: string }) {
+  const of = outlineOf(kind);
+  const [x, y] = of.at[place] ?? of.at.front!;
+  return (
+    <g>
+      <Body kind={kind} />
       <rect x={x - 24} y={y - 17} width="48" height="34" rx="3" fill={CARD} stroke={LIVE} strokeWidth="3.600" />
       <path
         d={`M${x - 13} ${y - 6}h9M${x - 8.5} ${y - 10.5}v9M${x + 5} ${y - 6}h9`}
