@@ -104,6 +104,17 @@ func TestAccessibility(t *testing.T) {
 			b.do(goTo("Why flat?"), reads("Say to the customer"))
 		}},
 		{"charge", func(b *tab) { b.newJob(mower(), rested(12.24), looked); b.do(reads("How the charge ended")) }},
+		{"season", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/season"), reads("Ways of keeping it"), reads("Often said, and not so"))
+		}},
+		{"put one away", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/season/new"), press(`//*[@role="radio"][.="Mower"]`), reads("Ways of keeping it"),
+				click("More: its maintainer"), reads("Where, on a lot"))
+		}},
+		{"a round", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/season/round?lot=Council+yard"), reads("Save, and on"))
+		}},
+		{"the place", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/season/place"), reads("In your calendar")) }},
 		{"bank", func(b *tab) {
 			b.do(chromedp.Navigate(theatre.URL+"/bank"), reads("Waiting, best order"), reads("Full"))
 		}},

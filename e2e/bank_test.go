@@ -21,6 +21,7 @@ type bench struct {
 	*tab
 	shop store.Workshop
 	url  string
+	name string // of who is signed in
 }
 
 func ownBench(t *testing.T, screen stage.Screen) bench {
@@ -29,9 +30,9 @@ func ownBench(t *testing.T, screen stage.Screen) bench {
 	ws := newWorkshop(t)
 	url, end, err := theatre.Apart(context.Background())
 	must(t, err)
-	b := bench{open(t, screen), ws, url}
+	b := bench{open(t, screen), ws, url, newPerson(t, ws.ID, "", "C").Name}
 	t.Cleanup(end)
-	b.signInWith(newPerson(t, ws.ID, "", "C").Name, phrase)
+	b.signInWith(b.name, phrase)
 	b.do(b.to("/bank"), reads("No charger hangs on the rail yet."))
 	return b
 }

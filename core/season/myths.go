@@ -99,7 +99,7 @@ func (p *planner) myths() []Myth {
 	if ah, ok := p.idling(coldest); ok {
 		self, drain := p.s.loses(80, mean, true, p.at)
 		perDay := (self + drain) / 100 * p.s.ah
-		is := words.Say(isNow, "ah", measure.Of(ah, measure.AmpHour, 1), "days", measure.Minutes(ah/perDay*24*60))
+		is := words.Say(isNow, "ah", measure.Of(ah, measure.AmpHour, 2), "days", measure.Minutes(ah/perDay*24*60))
 		if ah <= 0 {
 			is = words.Say(isNowLoss, "ah", measure.Of(p.crank(coldest), measure.AmpHour, 2))
 		}

@@ -9,7 +9,7 @@ import (
 
 type moveInput struct {
 	Body struct {
-		Minutes float64 `json:"minutes" minimum:"1" maximum:"1440" doc:"to move on by"`
+		Minutes float64 `json:"minutes" minimum:"1" maximum:"43200" doc:"to move on by"`
 	}
 }
 

@@ -179,8 +179,8 @@ func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 			return nil, err
 		}
 		when := day.Add(dayBegins)
-		if day.Before(today) {
-			when = today.Add(dayBegins) // a missed one moves up
+		if day.Before(today) || l.Now.Frost != nil {
+			when = today // a missed one moves up, and a frost waits for no morning
 		}
 		out = append(out, dueStored{l.Tag, l.Vehicle, "/season/" + l.ID, when, !when.After(now), word.String()})
 	}

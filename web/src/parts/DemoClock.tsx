@@ -29,6 +29,9 @@ export function DemoClock() {
     [30, "30 min on"],
     [120, "2 h on"],
     [720, "12 h on"],
+    [1440, "A day on"],
+    [7 * 1440, "A week on"],
+    [30 * 1440, "30 days on"],
   ];
   return (
     <DropdownMenu.Root modal={false}>

@@ -27,6 +27,14 @@ const names: Record<What, string> = {
   wake: "wake up",
 };
 
+const begins: Record<What, string> = {
+  clean: "Clean it",
+  water: "Fill its cells",
+  replace: "Replace it",
+  store: "Put it away",
+  wake: "Wake it up",
+};
+
 /** What is said when all is done. */
 const ends: Record<What, string> = {
   clean: "Clean",
@@ -187,13 +195,7 @@ function Guided({ job, what }: { job: string; what: What }) {
       <div className={shell}>
         {head}
         <h1 className="pt-4 pb-3 text-[30px] leading-tight font-[780]" style={{ fontStretch: "92%" }}>
-          {guide.run
-            ? "How the vehicle is"
-            : what === "clean"
-              ? "Clean it"
-              : what === "water"
-                ? "Fill its cells"
-                : "Replace it"}
+          {guide.run ? "How the vehicle is" : begins[what]}
           {!guide.run && <span className="font-[560] text-soft"> · {steps.length} steps</span>}
         </h1>
         <Setup

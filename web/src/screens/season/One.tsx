@@ -74,7 +74,7 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
           <Label name={plan.label.replace(/, .*/, "")}>{plan.label.replace(/.*, /, "")}</Label>
           <Label name="Drain">
             {plan.drain.drain_ma.best.toFixed(plan.drain.drain_ma.best < 10 ? 1 : 0)}
-            <span className="unit">mA{looks.length > 0 && plan.before ? ", learnt" : ""}</span>
+            <span className="ml-1 text-[12.5px] font-[560] text-soft">mA{plan.before ? ", learnt" : ""}</span>
           </Label>
           <div className="border-l border-line px-3 py-1.5 max-md:hidden">
             <dt className="cap">At hand</dt>

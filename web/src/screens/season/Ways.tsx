@@ -20,6 +20,7 @@ export function Ways(props: { plan: SeasonPlan; kept: string; shown: string; onS
       {props.plan.ways.map((w) => (
         <li key={w.way} className="min-w-0">
           <button
+            type="button"
             aria-pressed={props.shown === w.way}
             onClick={() => props.onShow(w.way)}
             className={`grid h-full min-h-[104px] w-full grid-cols-[116px_1fr] overflow-hidden rounded-[5px] bg-card text-left ${props.shown === w.way ? "border-[2.5px] border-ink" : "border-[1.5px] border-line hover:border-soft"}`}

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 as uuid } from "uuid";
 import { api, got, Refused } from "../../lib/api";
-import { isDown } from "../../lib/line";
+import { isDown, serverNow } from "../../lib/line";
 import { say } from "../../lib/notices";
 import { putOff, type Look } from "../../lib/outbox";
 import { showStored } from "../../lib/queries";
@@ -30,7 +30,7 @@ export function useLook(stored: string, tag: string) {
     networkMode: "always",
     mutationFn: async (seen: Seen) => {
       const same = JSON.stringify(seen);
-      if (trying.current?.seen !== same) trying.current = { seen: same, id: uuid(), at: new Date().toISOString() };
+      if (trying.current?.seen !== same) trying.current = { seen: same, id: uuid(), at: new Date(serverNow()).toISOString() };
       const { id, at } = trying.current;
       const later = () => {
         putOff({ id, job: "", tag, kind: "look", text: wordsOf(seen), look: { stored, at, ...seen } });
