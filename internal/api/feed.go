@@ -180,7 +180,7 @@ func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 		}
 		when := day.Add(dayBegins)
 		if day.Before(today) || l.Now.Frost != nil {
-			when = today // a missed one moves up, and a frost waits for no morning
+			when = now // a missed one moves up, and a frost waits for no morning
 		}
 		out = append(out, dueStored{l.Tag, l.Vehicle, "/season/" + l.ID, when, !when.After(now), word.String()})
 	}

@@ -30,6 +30,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
       void queries.invalidateQueries({ queryKey: ["job"] });
       void queries.invalidateQueries({ queryKey: ["life"] });
       void queries.invalidateQueries({ queryKey: ["register"] });
+      void queries.invalidateQueries({ queryKey: ["season"] });
     },
   });
   const signOut = useMutation({
@@ -123,13 +124,16 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
             Calls with sound
           </DropdownMenu.CheckboxItem>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/season")}>
+            Season
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/jump")}>
             Jump start
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/shelf")}>
             Shelf
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={`${item} md:hidden`} onSelect={() => void go("/register")}>
+          <DropdownMenu.Item className={`${item} lg:hidden`} onSelect={() => void go("/register")}>
             Register
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} lg:hidden`} onSelect={() => void go("/rules")}>

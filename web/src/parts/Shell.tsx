@@ -81,7 +81,7 @@ export function Shell({ children }: { children: ReactNode }) {
                 to={p.to}
                 end={p.to === "/"}
                 className={({ isActive }) =>
-                  `${p.to === "/" || p.to === "/bank" ? "flex" : p.to === "/rules" ? "hidden lg:flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap lg:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
+                  `${p.to === "/" || p.to === "/bank" ? "flex" : p.to === "/rules" || p.to === "/register" ? "hidden lg:flex" : "hidden md:flex"} h-full items-center border-b-[3px] px-2.5 font-[560] whitespace-nowrap lg:px-3 ${isActive ? "border-copper text-ink" : "border-transparent text-soft hover:text-ink"}`
                 }
               >
                 {p.word}

@@ -440,7 +440,7 @@ function Form(props: {
             It is the same battery
           </button>
         )}
-        <div className="openbar sticky bottom-[var(--strip-h)] z-10 -mx-4 mt-4 flex flex-wrap gap-3 border-t border-line bg-paper px-4 py-2.5 md:mx-0 md:px-0">
+        <div className="openbar sticky bottom-[var(--strip-h)] z-10 lg:static -mx-4 mt-4 flex flex-wrap gap-3 border-t border-line bg-paper px-4 py-2.5 md:mx-0 md:px-0">
           <button className="btn btn-act max-md:flex-1" data-saves disabled={!shown || save.isPending}>
             {save.isPending ? "Saving …" : changing ? "Save the change" : "Put it away so"} <kbd>Ctrl Enter</kbd>
           </button>

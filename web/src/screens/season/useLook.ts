@@ -30,7 +30,8 @@ export function useLook(stored: string, tag: string) {
     networkMode: "always",
     mutationFn: async (seen: Seen) => {
       const same = JSON.stringify(seen);
-      if (trying.current?.seen !== same) trying.current = { seen: same, id: uuid(), at: new Date(serverNow()).toISOString() };
+      if (trying.current?.seen !== same)
+        trying.current = { seen: same, id: uuid(), at: new Date(serverNow()).toISOString() };
       const { id, at } = trying.current;
       const later = () => {
         putOff({ id, job: "", tag, kind: "look", text: wordsOf(seen), look: { stored, at, ...seen } });
