@@ -116,7 +116,7 @@ func TestRanges(t *testing.T) {
 	want := map[string][2]float64{
 		"load_test_min_soc_pct": {50, 100}, "starter_test_min_volts": {9, 10.5}, "rest_minutes": {10,
 			1440}, "return_min_soc_pct": {75, 100}, "weak_below_pct": {50, 90},
-		"cable_drop_max_volts": {0.1, 1}, "drain_max_ma": {5, 500},
+		"cable_drop_max_volts": {0.1, 1}, "drain_max_ma": {5, 500}, "store_margin_c": {0, 25}, "store_min_soc_pct": {20, 95},
 	}
 	for _, rule := range Book() {
 		if rule.number == nil {

@@ -108,6 +108,30 @@ func (p *planner) myths() []Myth {
 	return out
 }
 
+// advice is what else a vehicle of this kind wants while it stands. Common practice, no
+// source.
+func (p *planner) advice() []words.Text {
+	out := []words.Text{}
+	if p.r.Vehicle.Electric() {
+		out = append(out, words.Say(adviceSleep), words.Say(adviceTraction))
+	}
+	if p.forgets() {
+		out = append(out, words.Say(adviceLocked))
+	}
+	if p.r.Vehicle.Class != "boat" {
+		out = append(out, words.Say(adviceWheels))
+	}
+	return append(out, words.Say(adviceDamp))
+}
+
+const (
+	adviceSleep    = "Lock it and wait two minutes for its converter to sleep before anything is clipped on; only the 12 V battery is touched."
+	adviceTraction = "Its traction battery rests best between 40 and 80 %; what its maker says goes first."
+	adviceLocked   = "Know where the mechanical key goes before it stands: a dead 12 V locks it."
+	adviceWheels   = "Wheels half a turn at every look, brake off and chocked where it is level."
+	adviceDamp     = "Damp, mice and rusting discs belong on the same look."
+)
+
 // idleMinutes is how long an engine is let run that is started now and then.
 const idleMinutes = 10.0
 

@@ -28,6 +28,7 @@ type Season struct {
 	Scale   []Mark         `json:"scale" doc:"at which charge its acid freezes where, from full to empty"`
 	Folk    Folk           `json:"folk" doc:"the folk rule beside leaving it connected"`
 	Myths   []Myth         `json:"myths"`
+	Advice  []words.Text   `json:"advice" doc:"what else a vehicle of this kind wants while it stands"`
 	Caution []string       `json:"cautions" doc:"codes"`
 	Label   words.Text     `json:"label" doc:"the battery as it is reckoned with"`
 }
@@ -77,7 +78,7 @@ func (r *Request) Make(labels bench.Labels, v words.Voice) (Season, error) {
 	if keptIn == nil {
 		return Season{}, document.Problems{{Path: "way", Message: document.Quote(r.Way) + " is not at hand: say in at_hand what it is kept with"}}
 	}
-	out.KeptIn = keptIn.Way
+	out.KeptIn, out.Advice = keptIn.Way, p.advice()
 	out.Why = p.why(&out.Ways[0], connected)
 	out.ActBy, out.Else = p.actBy(keptIn, connected)
 	out.Now = keptIn.state(p.s.day(r.today()))

@@ -72,6 +72,7 @@ var planShape = document.Object([]string{"format", "ways", "chosen", "why", "mai
 	"folk": document.Object([]string{"says"}, map[string]document.Shape{"turns_on": dateOf("the day it falls under 12 V"), "freezes_on": dateOf("the day its acid really freezes"),
 		"out_c": figure("by how much the rule is wrong"), "late_days": figure("days by which it turns too late; under 0 too early"), "says": document.Text(400)}),
 	"myths":    all(document.Object([]string{"code", "claim", "is"}, map[string]document.Shape{"code": document.Text(40), "claim": document.Text(80), "is": document.Text(400)})),
+	"advice":   all(document.Text(400)).About("what else a vehicle of this kind wants while it stands"),
 	"cautions": all(document.Text(40)).About("codes"), "label": document.Text(80)})
 
 // PlanSchema gives the JSON Schema of a plan.

@@ -76,6 +76,7 @@ func (s Stored) Clean() (Stored, error) {
 		s.AtHand = []string{}
 	}
 	r := s.Request(Place{Climate: presetCodes()[0]}, "", nil, rules.Default())
+	r.From = s.From // whole, however long
 	wrong := r.Check()
 	if need, ok := neededFor[s.Way]; ok && !slices.ContainsFunc(need, func(n string) bool { return slices.Contains(s.AtHand, n) }) {
 		wrong = append(wrong, document.Problem{Path: "way", Message: waysOf.Word(s.Way) + ": say in at_hand what it is kept with, " + document.Quote(need[0])})

@@ -196,7 +196,7 @@ func TestMovedClock(t *testing.T) {
 	if len(got.Moments) != 1 || !got.Moments[0].Over || err != nil || math.Abs(time.Until(date).Minutes()-61) > 0.2 {
 		t.Errorf("%+v, dated %s", got, r.header.Get("Date"))
 	}
-	for _, minutes := range []float64{0, -5, 1441} {
+	for _, minutes := range []float64{0, -5, 43201} {
 		c.call("POST", "/api/demo/clock", map[string]any{"minutes": minutes}).into(422, nil)
 	}
 	b.nobody(t).call("POST", "/api/demo/clock", map[string]any{"minutes": 30}).into(401, nil)

@@ -94,9 +94,9 @@ func TestRegister(t *testing.T) {
 	}
 	var hot problemAnswer
 	bad := append([]float64{}, coldest...)
-	bad[6] = 41
+	bad[6] = 46
 	lead.call("PUT", "/api/climate", map[string]any{"lows": bad}).into(422, &hot)
-	if len(hot.Errors) != 1 || !strings.Contains(hot.Errors[0].Message, "July is 41 °C: it must be between -60 and 40 °C") {
+	if len(hot.Errors) != 1 || !strings.Contains(hot.Errors[0].Message, "July is 46 °C: it must be between -60 and 45 °C") {
 		t.Errorf("%+v", hot)
 	}
 	lead.call("PUT", "/api/climate", map[string]any{"lows": coldest[:11]}).into(422, nil)

@@ -147,6 +147,8 @@ func (s *server) routes(api huma.API) {
 			s.takeBackLook),
 		at(http.MethodPost, "/season/{id}/job", "openStored",
 			"Open a sheet for a battery that stands; may be repeated with the same id", s.openStored),
+		at(http.MethodPost, "/season/{id}/swap", "swapStored",
+			"Put a charged battery of the shelf in the place of one that stands; may be repeated with the same id", s.swapStored),
 		at(http.MethodPost, "/season/{id}/wake", "wakeStored", "It is woken, or put away after all", s.wakeStored),
 		at(http.MethodGet, "/bank", "getBank", "The shop's chargers, what hangs on them and what waits for them, in order",
 			s.getBank),

@@ -378,3 +378,162 @@ func TestLot(t *testing.T) {
 		t.Errorf("a lot calls %d times: %+v", len(clock.Stands), clock.Stands)
 	}
 }
+
+// What is put away by its guide stands without its earthed cable, holds nobody up at handing
+// over, and its waking puts it back and ends the storing.
+func TestPutAwayAndWoken(t *testing.T) {
+	b := newBench(t, dbtest.Server(), nil)
+	c := b.as(t, "First technician")
+	id := newID()
+	c.call("POST", "/api/season/"+id, strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"disconnected"`, 1)).into(200, nil)
+	var opened tagged
+	c.call("POST", "/api/season/"+id+"/job", map[string]any{"id": newID()}).into(200, &opened)
+	job := opened.JobID
+	g := c.begin(job, "store", map[string]any{})
+	for _, step := range g.Steps {
+		if r := c.event(job, "store", "ticked", step.Code); r.status != 200 {
+			t.Fatalf("%s: %d %s", step.Code, r.status, r.body)
+		}
+	}
+	var sheet struct {
+		Off []struct {
+			Code   string `json:"code"`
+			What   string `json:"what"`
+			Stored bool   `json:"stored"`
+		} `json:"off"`
+	}
+	c.call("GET", "/api/jobs/"+job, nil).into(200, &sheet)
+	if len(sheet.Off) != 1 || sheet.Off[0].Code != "earthed" || sheet.Off[0].What != "wake" || !sheet.Off[0].Stored {
+		t.Errorf("off: %+v", sheet.Off)
+	}
+	c.call("POST", "/api/jobs/"+job+"/close", nil).into(200, nil)
+	c.call("POST", "/api/jobs/"+job+"/reopen", nil).into(200, nil)
+	// Woken as it was put away, whatever its entry says by now.
+	w := c.begin(job, "wake", map[string]any{"keep": "clamp"})
+	last := ""
+	for _, step := range w.Steps {
+		if step.Code == "charge" { // it is tested before it is cranked
+			if r := c.event(job, "wake", "ticked", "crank"); r.status != 409 {
+				t.Errorf("cranked before it is tested: %d", r.status)
+			}
+		}
+		if r := c.event(job, "wake", "ticked", step.Code); r.status != 200 {
+			t.Fatalf("%s: %d %s", step.Code, r.status, r.body)
+		}
+		last = step.Code
+	}
+	sheet.Off = nil
+	c.call("GET", "/api/jobs/"+job, nil).into(200, &sheet)
+	var one storedSeen
+	c.call("GET", "/api/season/"+id, nil).into(200, &one)
+	if len(sheet.Off) != 0 || one.Woken == nil || last != "drain" {
+		t.Errorf("woken: %+v off, stands until %v, last %s", sheet.Off, one.Woken, last)
+	}
+	// How it is kept is known from where it stands.
+	shelf := newID()
+	c.call("POST", "/api/season/"+shelf, strings.Replace(stands("M-8", -1, 120, ""), `"connected"`, `"indoors"`, 1)).into(200, nil)
+	c.call("POST", "/api/season/"+shelf+"/job", map[string]any{"id": newID()}).into(200, &opened)
+	if g := c.guide(opened.JobID, "store"); !strings.Contains(fmt.Sprint(g.Steps), "Shelf: dry, free of frost") {
+		t.Errorf("of a battery taken indoors: %+v", g.Steps)
+	}
+}
+
+// A charged battery of the shelf stands in for a low one, once; one that is not ready does not.
+func TestSwap(t *testing.T) {
+	b := newBench(t, dbtest.Server(), nil)
+	c := b.as(t, "First technician")
+	id := newID()
+	c.call("POST", "/api/season/"+id, strings.Replace(stands("L-1", -60, 100, `,"lot":"Yard","row":"B","bay":4`), `"mower"`, `"car"`, 1)).into(200, nil)
+	for tag, volts := range map[string]float64{"S-1": 12.75, "S-2": 12.1} {
+		c.call("POST", "/api/stock", fmt.Sprintf(`{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"made":"2026-09","tested":{"rest_volts":%g}}`, tag, volts)).into(200, nil)
+	}
+	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-2"}).into(409, nil)
+	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-9"}).into(409, nil)
+	next := newID()
+	var one storedSeen
+	for range 2 {
+		c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": next, "tag": "s-1"}).into(200, &one)
+	}
+	if one.Line.Tag != "S-1" || one.Line.Lot != "Yard" || one.Line.Now.State.SOC.Best < 99 {
+		t.Errorf("%+v", one.Line)
+	}
+	var s seasonSeen
+	c.call("GET", "/api/season", nil).into(200, &s)
+	var shelf stockSeen
+	c.call("GET", "/api/stock", nil).into(200, &shelf)
+	if s.tags() != "S-1" || shelf.tags() != "S-2" {
+		t.Errorf("stand %s, on the shelf %s", s.tags(), shelf.tags())
+	}
+	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-2"}).into(409, nil)
+}
+
+// Bodies made to hurt are refused in words, and the server goes on.
+func TestHostileSeason(t *testing.T) {
+	b := newBench(t, dbtest.Server(), nil)
+	c := b.as(t, "First lead")
+	id := newID()
+	c.call("POST", "/api/season/"+id, stands("M-1", -5, 100, "")).into(200, nil)
+	deep := strings.Repeat("[", 10_000)
+	for name, r := range map[string]reply{
+		"nested":              c.call("POST", "/api/season/plan", deep),
+		"nothing":             c.call("POST", "/api/season/plan", "{}"),
+		"a season of years":   c.call("POST", "/api/season/"+newID(), stands("M-2", -3000, 3000, "")),
+		"no date":             c.call("POST", "/api/season/"+newID(), strings.Replace(stands("M-2", 0, 9, ""), day(0), "9999-99-99", 1)),
+		"no such id":          c.call("POST", "/api/season/nonsense", stands("M-2", 0, 100, "")),
+		"huge amps":           c.call("POST", "/api/season/"+newID(), stands("M-2", 0, 100, `,"maintainer":{"kind":"maintainer","amps":1e308}`)),
+		"a table of commas":   c.call("POST", "/api/season/csv", "chemistry\n"+strings.Repeat(",", 1<<19), "Content-Type", "text/csv"),
+		"weather of commas":   c.call("POST", "/api/season/weather/csv", strings.Repeat(",\n", 1<<18), "Content-Type", "text/csv"),
+		"months of NaN":       c.call("POST", "/api/season/place/csv", "month,mean_c,low_c\n1,NaN,Inf\n", "Content-Type", "text/csv"),
+		"a look of NaN":       c.call("POST", "/api/season/"+id+"/looks", `{"id":"`+newID()+`","at":"2026-01-01T00:00:00Z","rest_volts":NaN}`),
+		"a look of year 1":    c.call("POST", "/api/season/"+id+"/looks", `{"id":"`+newID()+`","at":"0001-01-01T00:00:00Z","rest_volts":12}`),
+		"a round of no lot":   c.call("GET", "/api/season/round?chargers=0", nil),
+		"a round for ever":    c.call("GET", "/api/season/round?minutes=1e9", nil),
+		"the wrong look":      c.call("POST", "/api/season/"+id+"/looks/"+newID()+"/withdraw", nil),
+		"a swap with nothing": c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": ""}),
+	} {
+		if r.status < 400 || r.status >= 500 {
+			t.Errorf("%s: %d %.200s", name, r.status, r.body)
+		}
+	}
+	// The largest season that is taken is still answered, with a body to match.
+	var one storedSeen
+	c.call("POST", "/api/season/"+newID(), stands("M-3", -400, 399, "")).into(200, &one)
+	var s seasonSeen
+	c.call("GET", "/api/season", nil).into(200, &s)
+	if len(s.Stored) != 2 {
+		t.Errorf("%s stand", s.tags())
+	}
+}
+
+// Five hundred stand: the list anew, as it is remembered, the clock, and a round.
+func BenchmarkSeasonOfFiveHundred(b *testing.B) {
+	s := newBench(b, dbtest.Server(), nil)
+	c := s.as(b, "First technician")
+	var table strings.Builder
+	table.WriteString("tag,class,chemistry,ah_20h,cca,lot,row,bay,from,to,drain_ma\n")
+	for i := range 500 {
+		fmt.Fprintf(&table, "B-%03d,%s,%s,%d,%d,Yard,%c,%d,%s,%s,%d\n", i, []string{"car", "van", "motorcycle", "mower"}[i%4],
+			[]string{"flooded_sealed", "agm", "efb"}[i%3], 40+10*(i%5), 400+50*(i%5), 'A'+i/50, i%50, day(-60), day(120), 5+i%30)
+	}
+	c.call("POST", "/api/season/csv", table.String(), "Content-Type", "text/csv").into(200, nil)
+	b.Run("anew", func(b *testing.B) { // a night of weather changes them all
+		for i := 0; b.Loop(); i++ {
+			c.call("PUT", "/api/season/weather", map[string]any{"days": []map[string]any{{"date": day(1), "low_c": float64(-i % 9)}}}).into(200, nil)
+		}
+	})
+	b.Run("remembered", func(b *testing.B) {
+		for b.Loop() {
+			c.call("GET", "/api/season", nil).into(200, nil)
+		}
+	})
+	b.Run("clock", func(b *testing.B) {
+		for b.Loop() {
+			c.call("GET", "/api/clock", nil).into(200, nil)
+		}
+	})
+	b.Run("round", func(b *testing.B) {
+		for b.Loop() {
+			c.call("GET", "/api/season/round?lot=Yard&chargers=12", nil).into(200, nil)
+		}
+	})
+}

@@ -5,6 +5,8 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -123,4 +125,48 @@ func (s *server) openStored(ctx context.Context, in *sheetOfStored) (*output[tag
 	}
 	s.live.wake(p.WorkshopID)
 	return replied(tagged{j.ID})
+}
+
+type swapInput struct {
+	OfStored
+	Body struct {
+		ID  ID     `json:"id" doc:"of the new entry, made by the client, UUID v7"`
+		Tag string `json:"tag" maxLength:"40" doc:"of the charged battery on the shelf that goes in"`
+	}
+}
+
+// swapStored puts a charged battery of the shelf in the place of one that stands.
+func (s *server) swapStored(ctx context.Context, in *swapInput) (*output[storedBody], error) {
+	p := who(ctx)
+	one, err := s.Store.StoredByID(ctx, p.WorkshopID, string(in.OfStored.ID))
+	if err != nil {
+		return nil, answer(err)
+	}
+	if done, err := s.Store.StoredByID(ctx, p.WorkshopID, string(in.Body.ID)); err == nil {
+		return s.stored(ctx, done.ID) // sent once more
+	}
+	spares, err := s.spares(ctx)
+	if err != nil {
+		return nil, err
+	}
+	tag := words.Clean(in.Body.Tag)
+	if !slices.ContainsFunc(spares, func(b season.Spare) bool { return strings.EqualFold(b.Tag, tag) }) {
+		return nil, conflict(unfit, tag+" is not on the shelf, tested and charged. Test and charge it there first.")
+	}
+	stock, err := s.Store.OnShelf(ctx, p.WorkshopID, tag)
+	if err != nil {
+		return nil, answer(err)
+	}
+	doc := one.Doc
+	doc.Battery, doc.Start = stock.Item.Battery(), season.Start{SOCPct: 100, HealthPct: 100}
+	doc.From, doc.Arrived = s.today(), ""
+	if doc, err = doc.Clean(); err != nil {
+		return nil, answer(err)
+	}
+	next := store.Stored{ID: string(in.Body.ID), Doc: doc, SameBattery: true}
+	if err := s.Store.Swap(ctx, p.WorkshopID, actor(ctx), one.ID, next); err != nil {
+		return nil, answer(err)
+	}
+	s.live.wake(p.WorkshopID)
+	return s.stored(ctx, next.ID)
 }

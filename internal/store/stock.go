@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
@@ -173,15 +172,14 @@ func (s *Store) leaveShelf(ctx context.Context, tx *sql.Tx, workshopID string, b
 	case was.GoneAt != nil:
 		return ErrChanged
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE stock SET gone_at = ?, gone_to = ?, version = version + 1 WHERE workshop_id = ? AND battery_id = ?`, s.now(), jobID,
+	if _, err := tx.ExecContext(ctx, `UPDATE stock SET gone_at = ?, gone_to = ?, version = version + 1 WHERE workshop_id = ? AND battery_id = ?`, s.now(), orNull(jobID),
 		workshopID, was.BatteryID); err != nil {
 		return err
 	}
-	to, err := json.Marshal(jobID)
-	if err != nil {
-		return err
+	if jobID == "" {
+		return s.record(ctx, tx, workshopID, by, StockGone, "", was.Item.Tag, nil, nil)
 	}
-	return s.record(ctx, tx, workshopID, by, StockGone, jobID, was.Item.Tag, nil, map[string]any{"fitted": json.RawMessage(to)})
+	return s.record(ctx, tx, workshopID, by, StockGone, jobID, was.Item.Tag, nil, map[string]any{"fitted": jobID})
 }
 
 // JobsOnBatteries gives the jobs of some batteries, by battery, the oldest first.

@@ -313,3 +313,35 @@ func (s *Store) Wake(ctx context.Context, workshopID string, by Actor, id string
 		return s.record(ctx, tx, workshopID, by, what, "", one.Doc.Battery.Tag, nil, nil)
 	})
 }
+
+// Swap puts a battery of the shelf in the place of a stored one: that one stands no longer, and
+// next does, all or nothing. It may be repeated with the same id.
+func (s *Store) Swap(ctx context.Context, workshopID string, by Actor, id string, next Stored) error {
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		one, err := s.holdStored(ctx, tx, workshopID, id)
+		if err != nil {
+			return err
+		}
+		var known bool
+		if err := tx.QueryRowContext(ctx, `SELECT COUNT(*) > 0 FROM stored WHERE workshop_id = ? AND id = ?`, workshopID, next.ID).Scan(&known); err != nil {
+			return err
+		}
+		if known {
+			return s.putAway(ctx, tx, workshopID, by, next) // a repeat, or another under its id
+		}
+		if one.WokenAt != nil {
+			return ErrWoken
+		}
+		if err := s.leaveShelf(ctx, tx, workshopID, by, next.Doc.Battery.Tag, ""); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE stored SET woken_at = ?, woken_by = ? WHERE workshop_id = ? AND id = ?`, s.now(), by.ID, workshopID,
+			id); err != nil {
+			return err
+		}
+		if err := s.record(ctx, tx, workshopID, by, StoredWoken, "", one.Doc.Battery.Tag, nil, nil); err != nil {
+			return err
+		}
+		return s.putAway(ctx, tx, workshopID, by, next)
+	})
+}

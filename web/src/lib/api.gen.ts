@@ -986,6 +986,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/season/{id}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a charged battery of the shelf in the place of one that stands; may be repeated with the same id */
+        post: operations["swapStored"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/season/{id}/wake": {
         parameters: {
             query?: never;
@@ -4176,6 +4193,8 @@ export interface components {
         Season: {
             /** @description the day by which something must be done; absent when nothing must */
             act_by?: string;
+            /** @description what else a vehicle of this kind wants while it stands */
+            advice: string[];
             /** @description the way it is kept in, as it was thought before the looks */
             before?: components["schemas"]["Day"][];
             /** @description codes */
@@ -4619,6 +4638,15 @@ export interface components {
             /** @description what speaks for it (above 0) and against it (below), base 2 logarithms of how many times likelier it makes the fault */
             reasons: components["schemas"]["ReasonView"][];
             word: string;
+        };
+        SwapInputBody: {
+            /**
+             * Format: uuid
+             * @description of the new entry, made by the client, UUID v7
+             */
+            id: string;
+            /** @description of the charged battery on the shelf that goes in */
+            tag: string;
         };
         SwitchBody: {
             name: string;
@@ -7336,6 +7364,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    swapStored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapInputBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -133,6 +133,14 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
               <Said key={m.code} claim={m.claim} is={m.is} />
             ))}
           </ul>
+          <h2 className="cap mt-5">While it stands</h2>
+          <ul className="border-b border-line">
+            {plan.advice.map((a) => (
+              <li key={a} className="border-t border-line py-2">
+                {a}
+              </li>
+            ))}
+          </ul>
           <p className="mt-2 text-soft">
             Its acid freezes at {showTemp(line.now.state.freezes_c, scale)} {unitOf("°C", scale)} today, at the weak end
             of what it may hold.

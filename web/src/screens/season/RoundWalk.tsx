@@ -1,10 +1,11 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ScanLine } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import type { Round, RoundStop, StoredLine } from "../../lib/api";
+import { v7 as uuid } from "uuid";
+import { api, got, type Round, type RoundStop, type StoredLine } from "../../lib/api";
 import { useWaiting } from "../../lib/outbox";
-import { useRound, useSeason } from "../../lib/queries";
+import { showStored, useRound, useSeason } from "../../lib/queries";
 import { readNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
 import { Keypad, stroke } from "../../parts/NumberEntry";
@@ -223,6 +224,15 @@ function At({
   const queries = useQueryClient();
   const [volts, setVolts] = useState("");
   const number = readNumber(volts);
+  const [id] = useState(() => uuid()); // of the entry a swap makes, also where it is sent again
+  const swap = useMutation({
+    mutationFn: (tag: string) =>
+      got(api.POST("/api/season/{id}/swap", { params: { path: { id: line.id } }, body: { id, tag } })),
+    onSuccess: (body, tag) => {
+      showStored(queries, body);
+      onSaved(`${tag} is in`);
+    },
+  });
   const keep = (seen: { rest_volts?: number; charged?: boolean }, how: string) =>
     save.mutate(seen, {
       onSuccess: () => {
@@ -252,6 +262,11 @@ function At({
       )}
       {stop && <p className="text-[14px] text-soft">{stop.why}</p>}
       {done && <p className="mt-1 font-[650] text-verdigris">{done}</p>}
+      {stop?.do === "swap" && !done && (
+        <button className="btn mt-2 w-full" disabled={swap.isPending} onClick={() => swap.mutate(stop.spare!)}>
+          {swap.isPending ? "Saving …" : `${stop.spare} is in`}
+        </button>
+      )}
       <label className="mt-2 block">
         <span className="cap">Rest volts</span>
         <span className="flex items-baseline border-b-[3px] border-copper">
@@ -272,9 +287,9 @@ function At({
         </span>
       </label>
       <Keypad label="Rest volts" onPress={(key) => setVolts(stroke(volts, key))} />
-      {save.error && (
+      {(save.error ?? swap.error) && (
         <p role="alert" className="mt-2 font-[560] text-oxide">
-          {save.error.message}
+          {(save.error ?? swap.error)?.message}
         </p>
       )}
       <div className="mt-2 grid grid-cols-2 gap-2">

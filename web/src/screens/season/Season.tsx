@@ -1,11 +1,14 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Footprints, MapPin, Plus } from "lucide-react";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import type { SeasonBody, StoredLine } from "../../lib/api";
+import { api, got, type SeasonBody, type StoredLine } from "../../lib/api";
+import { say } from "../../lib/notices";
 import { useNarrow } from "../../lib/pointer";
 import { usePerson, useSeason, useStored } from "../../lib/queries";
 import { riseIn } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
+import { PickFile } from "../../parts/PickFile";
 import { Sign } from "../../parts/Sign";
 import { Mini, ofLine } from "./Mini";
 import { One } from "./One";
@@ -138,12 +141,54 @@ function List({ season, open }: { season: SeasonBody; open: string | undefined }
           </li>
         ))}
       </ul>
+      <Tables lot={lot} />
       {all.length > shown && (
         <button className="btn btn-line m-4" onClick={() => setShown(shown + 200)}>
           {all.length - shown} more
         </button>
       )}
     </aside>
+  );
+}
+
+/** A yard comes from a table, and what stands goes into one. */
+function Tables({ lot }: { lot: string }) {
+  const queries = useQueryClient();
+  const take = useMutation({
+    mutationFn: async (file: File) =>
+      got(
+        api.POST("/api/season/csv", {
+          params: { query: { lot: lot || file.name.replace(/\.[^.]*$/, "") } },
+          body: await file.text(),
+          bodySerializer: (b) => b,
+          headers: { "Content-Type": "text/csv" },
+        }),
+      ),
+    onSuccess: (body) => {
+      queries.setQueryData(["season"], body);
+      say({ text: `${body.stored.length} stand now.`, kind: "ok" });
+    },
+  });
+  return (
+    <div className="border-t border-line px-4 py-3">
+      <div className="flex flex-wrap gap-2">
+        <PickFile
+          word="A yard from a table"
+          label="A table of batteries: chemistry, and tag, vehicle, class, ah_20h, row, bay, promised, arrived where known"
+          accept=".csv,text/csv"
+          busy={take.isPending}
+          onFile={(f) => take.mutate(f)}
+        />
+        <a className="btn btn-quiet" href="/api/season/csv" download>
+          All as a table
+        </a>
+      </div>
+      {take.error && (
+        <p role="alert" className="mt-2 whitespace-pre-line text-oxide">
+          {take.error.message}
+        </p>
+      )}
+    </div>
   );
 }
 
