@@ -48,7 +48,6 @@ func again(tag, station, name string, more ...chromedp.Action) []chromedp.Action
 }
 
 func shots() []shot {
-	volts := at("K-0126", "rest_voltage", "Rest volts", stage.Enter("Meter reads", "12.31"))
 	suspects := at("K-0102", "crank", "Crank")
 	charging := append(
 		to("/bank", "K-0123"),
@@ -60,7 +59,11 @@ func shots() []shot {
 		{"floor", stage.Desktop, false, "Ines", nil},
 		{"floor-phone", stage.Phone, false, "Ines", nil},
 		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
-		{"rest-volts-phone", stage.Phone, true, "Ines", volts},
+		{"season", stage.Desktop, false, "Ines", []chromedp.Action{
+			chromedp.Evaluate(`location.href = "/season"; 1`, nil), chromedp.Sleep(2*time.Second), stage.Reads("Earthed clamp off"),
+			chromedp.Evaluate(`[...document.querySelectorAll("aside li a")].find((a) => a.textContent.includes("K-0140")).click()`, nil),
+			stage.Reads("It comes through")}},
+		{"round-phone", stage.Phone, true, "Ines", to("/season/round?lot=Council+yard", "Save, and on")},
 		{
 			"decide",
 			stage.Desktop,
@@ -69,7 +72,6 @@ func shots() []shot {
 			at("K-0121", "decide", "Decide", chromedp.Click(`(//aside//li//button)[2]`, chromedp.BySearch)),
 		},
 		{"hazard", stage.Desktop, false, "Ines", job("K-0131")},
-		{"house-rules", stage.Desktop, false, "Ines", []chromedp.Action{stage.Click("House rules")}},
 		{"register", stage.Desktop, false, "Ines", to("/register", "fail in the coming cold")},
 	}
 	all = append(all,
