@@ -209,6 +209,9 @@ func TestPlansHoldTogether(t *testing.T) {
 			if (w.Sign == "holds") != (w.ChargeBy == "" && w.FreezesFrom == "" && w.NoStartOn == "" && w.SOCMin.Low > 0) && w.Way != Maintained {
 				t.Errorf("%s: %s, charge by %q, %+v", w.Way, w.Sign, w.ChargeBy, w.SOCMin)
 			}
+			if stop := w.FreezesFrom != "" || w.NoStartOn != "" || w.SOCMin.Low <= 0; w.Way != Maintained && stop != (w.Sign == "stop") {
+				t.Errorf("%s: %s, may freeze %q, no start %q, %+v", w.Way, w.Sign, w.FreezesFrom, w.NoStartOn, w.SOCMin)
+			}
 			if i > 0 {
 				order := map[string]int{"holds": 0, "act": 1, "stop": 2}
 				if before := p.Ways[i-1]; order[before.Sign] > order[w.Sign] || before.Sign == w.Sign && w.Sign != "stop" && before.total() > w.total() {

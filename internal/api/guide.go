@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -379,6 +380,9 @@ func (s *server) beginGuide(ctx context.Context, in *beginInput) (*output[guideB
 	if site.On == nil {
 		site.On = g.Body.Site.On
 	}
+	// Where nobody says otherwise it is kept, and woken, as it was proposed.
+	site.Keep, site.Place = cmp.Or(site.Keep, g.Body.Site.Keep), cmp.Or(site.Place, g.Body.Site.Place)
+	site.Positive = cmp.Or(site.Positive, g.Body.Site.Positive)
 	run := store.GuideRun{ID: string(in.Body.ID), JobID: string(in.ID), What: in.What, Site: site, Reason: reason}
 	if err := s.Store.BeginGuide(ctx, who(ctx).WorkshopID, actor(ctx), run); err != nil {
 		return nil, answer(err)

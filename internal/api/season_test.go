@@ -409,7 +409,11 @@ func TestPutAwayAndWoken(t *testing.T) {
 	c.call("POST", "/api/jobs/"+job+"/close", nil).into(200, nil)
 	c.call("POST", "/api/jobs/"+job+"/reopen", nil).into(200, nil)
 	// Woken as it was put away, whatever its entry says by now.
-	w := c.begin(job, "wake", map[string]any{"keep": "clamp"})
+	c.call("PUT", "/api/season/"+id+"?version=1", strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"indoors"`, 1)).into(200, nil)
+	w := c.begin(job, "wake", map[string]any{})
+	if !strings.Contains(fmt.Sprint(w.Steps), "earthed_on") || strings.Contains(fmt.Sprint(w.Steps), "In again") {
+		t.Errorf("woken otherwise than it was put away: %+v", w.Steps)
+	}
 	last := ""
 	for _, step := range w.Steps {
 		if step.Code == "charge" { // it is tested before it is cranked
