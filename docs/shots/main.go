@@ -60,7 +60,7 @@ func shots() []shot {
 		{"floor-phone", stage.Phone, false, "Ines", nil},
 		{"look", stage.Desktop, false, "Ines", again("K-0102", "look", "Look")},
 		{"season", stage.Desktop, false, "Ines", []chromedp.Action{
-			chromedp.Evaluate(`location.href = "/season"; 1`, nil), chromedp.Sleep(2*time.Second), stage.Reads("Earthed clamp off"),
+			chromedp.Evaluate(`location.href = "/season"; 1`, nil), chromedp.Sleep(2 * time.Second), stage.Reads("Earthed clamp off"),
 			chromedp.Evaluate(`[...document.querySelectorAll("aside li a")].find((a) => a.textContent.includes("K-0140")).click()`, nil),
 			stage.Reads("It comes through")}},
 		{"round-phone", stage.Phone, true, "Ines", to("/season/round?lot=Council+yard", "Save, and on")},
