@@ -58,6 +58,13 @@ func (r *Request) Follow(labels bench.Labels, v words.Voice) (Followed, error) {
 	return f, nil
 }
 
+// Unreckoned stands for a battery whose season could not be reckoned, and why.
+func Unreckoned(err error) Followed {
+	return Followed{Sign: "act", Says: words.Say(saysUnreckoned, "why", err.Error()), Shape: Shape{Freezes: []float64{}, Low: []float64{}, Ends: 1}}
+}
+
+const saysUnreckoned = "Its season cannot be reckoned: {why}."
+
 // way makes one way.
 func (p *planner) way(code string) WayOfKeeping {
 	switch code {

@@ -85,6 +85,9 @@ func (s *server) calendar(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write([]byte(text))
 }
 
+// mostEvents of one battery stand in a calendar: what comes after them comes later.
+const mostEvents = 8
+
 // calendarOf gives the dates of all that stands: what was missed stands on today.
 func (s *server) calendarOf(ctx context.Context) (string, error) {
 	all, err := s.Store.AllStored(ctx, who(ctx).WorkshopID)
@@ -118,7 +121,7 @@ func (s *server) calendarOf(ctx context.Context) (string, error) {
 		if f := l.Now.Frost; f != nil {
 			add(l, "frost", f.On, f.Says)
 		}
-		for _, n := range l.Now.Needs {
+		for _, n := range l.Now.Needs[:min(mostEvents, len(l.Now.Needs))] {
 			add(l, n.Code, n.Date, n.Do)
 		}
 	}

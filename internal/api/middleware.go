@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -35,9 +36,17 @@ func logged(next http.Handler) http.Handler {
 		} else if r.Method != http.MethodGet {
 			level = slog.LevelInfo
 		}
-		slog.Log(r.Context(), level, "request", "method", r.Method, "path", r.URL.Path, "status", ww.Status(),
+		slog.Log(r.Context(), level, "request", "method", r.Method, "path", pathToLog(r), "status", ww.Status(),
 			"ms", time.Since(start).Milliseconds(), "id", middleware.GetReqID(r.Context()))
 	})
+}
+
+// pathToLog is the path of a request without the secret that a calendar's address is.
+func pathToLog(r *http.Request) string {
+	if strings.HasPrefix(r.URL.Path, feedPath) {
+		return feedPath + "…"
+	}
+	return r.URL.Path
 }
 
 // recovered turns a panic into an answer and a log line with its stack.

@@ -3,6 +3,7 @@ package api
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -158,8 +159,8 @@ func (s *server) storedLines(ctx context.Context, all []store.Stored) ([]storedL
 			return nil, at, answer(ctx.Err())
 		}
 		f, err := s.follow(ctx, one, looks[one.ID], at)
-		if err != nil {
-			return nil, at, answer(err)
+		if err != nil { // one that cannot be reckoned must not hide the others
+			f = season.Unreckoned(err)
 		}
 		out = append(out, storedLineOf(one, looks[one.ID], f))
 	}
@@ -396,10 +397,43 @@ type addStoredInput struct {
 // Resolve takes an id in capitals for the same id.
 func (in *addStoredInput) Resolve(huma.Context) []error { return in.ID.lower() }
 
+// reckons says what is wrong with a stored battery whose season cannot be reckoned: its label
+// is of no battery there is.
+func (s *server) reckons(ctx context.Context, docs ...season.Stored) error {
+	at, err := s.site(ctx, "")
+	if err != nil {
+		return err
+	}
+	var wrong document.Problems
+	for _, d := range docs {
+		r := d.Request(at.place, at.today, nil, at.rules)
+		_, err := r.Follow(s.labels.find, voice(who(ctx)))
+		var some document.Problems
+		switch {
+		case errors.As(err, &some):
+			for _, p := range some {
+				wrong = append(wrong, document.Problem{Path: strings.TrimSpace(d.Battery.Tag + " " + p.Path), Message: p.Message})
+			}
+		case err != nil:
+			return answer(err)
+		}
+		if ctx.Err() != nil {
+			return answer(ctx.Err())
+		}
+	}
+	if len(wrong) > 0 {
+		return answer(wrong.Few())
+	}
+	return nil
+}
+
 func (s *server) addStored(ctx context.Context, in *addStoredInput) (*output[storedBody], error) {
 	d, err := season.DecodeStored(in.RawBody)
 	if err != nil {
 		return nil, answer(err)
+	}
+	if err := s.reckons(ctx, d); err != nil {
+		return nil, err
 	}
 	p := who(ctx)
 	if err := s.Store.PutAway(ctx, p.WorkshopID, actor(ctx), []store.Stored{{ID: string(in.ID), Doc: d, SameBattery: in.Same}}); err != nil {
@@ -419,6 +453,9 @@ func (s *server) changeStored(ctx context.Context, in *changeStoredInput) (*outp
 	d, err := season.DecodeStored(in.RawBody)
 	if err != nil {
 		return nil, answer(err)
+	}
+	if err := s.reckons(ctx, d); err != nil {
+		return nil, err
 	}
 	p := who(ctx)
 	if err := s.Store.ChangeStored(ctx, p.WorkshopID, actor(ctx), string(in.ID), in.Version, d); err != nil {

@@ -9,7 +9,9 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/core/season"
 	"grapnel/internal/localdb/dbtest"
+	"grapnel/internal/store"
 )
 
 // seasonSeen is what the tests look at of a season.
@@ -484,6 +486,8 @@ func TestHostileSeason(t *testing.T) {
 		"a season of years":   c.call("POST", "/api/season/"+newID(), stands("M-2", -3000, 3000, "")),
 		"no date":             c.call("POST", "/api/season/"+newID(), strings.Replace(stands("M-2", 0, 9, ""), day(0), "9999-99-99", 1)),
 		"no such id":          c.call("POST", "/api/season/nonsense", stands("M-2", 0, 100, "")),
+		"no battery there is": c.call("POST", "/api/season/"+newID(), strings.Replace(stands("M-2", 0, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)),
+		"and in a table":      c.call("POST", "/api/season/csv", "chemistry,cca,ah_20h\nagm,3000,1\n", "Content-Type", "text/csv"),
 		"huge amps":           c.call("POST", "/api/season/"+newID(), stands("M-2", 0, 100, `,"maintainer":{"kind":"maintainer","amps":1e308}`)),
 		"a table of commas":   c.call("POST", "/api/season/csv", "chemistry\n"+strings.Repeat(",", 1<<19), "Content-Type", "text/csv"),
 		"weather of commas":   c.call("POST", "/api/season/weather/csv", strings.Repeat(",\n", 1<<18), "Content-Type", "text/csv"),
@@ -540,4 +544,38 @@ func BenchmarkSeasonOfFiveHundred(b *testing.B) {
 			c.call("GET", "/api/season/round?lot=Yard&chargers=12", nil).into(200, nil)
 		}
 	})
+}
+
+// The secret of a calendar's address is in no log.
+func TestFeedIsNotLogged(t *testing.T) {
+	for path, want := range map[string]string{feedPath + "secret.ics": feedPath + "…", "/api/season": "/api/season"} {
+		r, err := http.NewRequest(http.MethodGet, "http://grapnel"+path, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := pathToLog(r); got != want {
+			t.Errorf("%s is logged as %s", path, got)
+		}
+	}
+}
+
+// One whose season cannot be reckoned, from before its label was checked, hides no other.
+func TestOneThatCannotBeReckoned(t *testing.T) {
+	b := newBench(t, dbtest.Server(), nil)
+	c := b.as(t, "First technician")
+	c.call("POST", "/api/season/"+newID(), stands("M-1", -5, 100, "")).into(200, nil)
+	d, err := season.DecodeStored([]byte(strings.Replace(stands("M-2", -5, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.store.PersonNamed(t.Context(), "First technician")
+	must(t, err)
+	must(t, b.store.PutAway(t.Context(), p.WorkshopID, store.Actor{ID: p.ID}, []store.Stored{{ID: newID(), Doc: d}}))
+	var s seasonSeen
+	c.call("GET", "/api/season", nil).into(200, &s)
+	if len(s.Stored) != 2 || !strings.Contains(s.Stored[0].Now.Says+s.Stored[1].Now.Says, "cannot be reckoned") {
+		t.Errorf("%+v", s.Stored)
+	}
+	c.call("GET", "/api/clock", nil).into(200, nil)
+	c.call("GET", "/api/season/round", nil).into(200, nil)
 }

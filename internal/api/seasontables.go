@@ -61,6 +61,9 @@ func (s *server) importLot(ctx context.Context, in *importLotInput) (*output[sea
 	if err != nil {
 		return nil, answer(err)
 	}
+	if err := s.reckons(ctx, docs...); err != nil {
+		return nil, err
+	}
 	some := make([]store.Stored, len(docs))
 	for i, d := range docs {
 		// The same table sent again makes the same ids, so that nothing is doubled.

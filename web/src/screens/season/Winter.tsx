@@ -209,7 +209,7 @@ export function Winter({ plan, way, today, margin, looks, planned }: Props) {
             </g>
           );
         })}
-        {!narrow && <Words now={now} n={n} x={x} tall={tall} planned={planned} known={lastKnown(days)} />}
+        {!narrow && <Words now={now} n={n} x={x} tall={tall} planned={planned} />}
         {!narrow && (
           <Marks way={way} looks={looks} days={days} x={x} tall={tall} today={today} right={right} planned={planned} />
         )}
@@ -233,8 +233,6 @@ function lowest(days: SeasonDay[]) {
   });
   return at;
 }
-
-const lastKnown = (days: SeasonDay[]) => days.reduce((at, d, i) => (d.known ? i : at), -1);
 
 function spoken(way: SeasonWay, nearest: SeasonDay, spare: number) {
   const end = `${way.soc_pct_end.best.toFixed(0)} % charged at the end, ${way.soc_pct_end.low.toFixed(0)} at the least.`;
@@ -424,14 +422,7 @@ function Stop(p: { x: number; y: number; tall: number; way: SeasonWay; right: nu
 }
 
 /** What the hills are. */
-function Words(p: {
-  now: number;
-  n: number;
-  x: (i: number) => number;
-  tall: number;
-  planned?: boolean | undefined;
-  known: number;
-}) {
+function Words(p: { now: number; n: number; x: (i: number) => number; tall: number; planned?: boolean | undefined }) {
   const white = { fontSize: 12.5, fontWeight: 650, fill: "var(--paper)" };
   const past = p.x(p.now) - p.x(0);
   const ahead = p.x(p.n) - p.x(p.now);
