@@ -446,7 +446,7 @@ func TestWarmsAndWaits(t *testing.T) {
 // A promise typed at the job orders the bank, and stays with the job.
 func TestPromise(t *testing.T) {
 	b := ownBench(t, stage.Desktop)
-	b.charger("1", "Smart, several stages", "2")
+	b.charger("1", "Smart, several stages", "0.6") // slow enough for the promise to press at any hour
 	b.flat("K-7400", 12.2)
 	second := b.flat("K-7401", 12.2)
 	first := func(tag string) chromedp.Action {
