@@ -74,8 +74,14 @@ func TestSeasonAgainstScipy(t *testing.T) {
 	for i, chem := range []battery.Chemistry{battery.Flooded, battery.FloodedSealed, battery.EFB, battery.AGM, battery.Gel} {
 		for k, place := range []string{"upland", "hot", "continental"} {
 			drain, soc := 3+float64(7*i+2*k), 100-float64(6*k)
-			doc := fmt.Sprintf(`{"format":"grapnel.season_request/1","vehicle":{"class":"tractor"},"battery":{"chemistry":%q,"rating":{"cca":600,"ah_20h":70}},
-				"start":{"soc_pct":%g,"health_pct":80},"from":"2026-10-01","to":"2027-04-01","place":{"climate":%q},"drain_ma":%g}`, chem, soc, place, drain)
+			doc := fmt.Sprintf(
+				`{"format":"grapnel.season_request/1","vehicle":{"class":"tractor"},"battery":{"chemistry":%q,"rating":{"cca":600,"ah_20h":70}},
+				"start":{"soc_pct":%g,"health_pct":80},"from":"2026-10-01","to":"2027-04-01","place":{"climate":%q},"drain_ma":%g}`,
+				chem,
+				soc,
+				place,
+				drain,
+			)
 			r, err := season.Decode([]byte(doc))
 			must(t, err)
 			p, err := r.Make(battery.FromLabel, words.Voice{})
@@ -104,7 +110,15 @@ func TestSeasonAgainstScipy(t *testing.T) {
 		}
 		for day, d := range days[i] {
 			if want := max(0, got[i][day]); math.Abs(d.SOC-want) > 0.05 {
-				t.Fatalf("%s, %g mA, clamped %v, %s: %.3f %%, scipy %.3f", j.Chemistry, j.Drain, j.Clamped, d.Date, d.SOC, want)
+				t.Fatalf(
+					"%s, %g mA, clamped %v, %s: %.3f %%, scipy %.3f",
+					j.Chemistry,
+					j.Drain,
+					j.Clamped,
+					d.Date,
+					d.SOC,
+					want,
+				)
 			}
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -20,8 +21,17 @@ func (b bench) later(n float64) {
 		b.do(b.on(min(n, 10) * days))
 		// By this clock, which is not the other servers'.
 		var status int
-		b.do(fetched(fmt.Sprintf(`return (await fetch("/api/session", { method: "POST", headers: { "content-type": "application/json" },
-			body: JSON.stringify({ name: %q, passphrase: %q }) })).status`, b.name, phrase), &status))
+		b.do(
+			fetched(
+				fmt.Sprintf(
+					`return (await fetch("/api/session", { method: "POST", headers: { "content-type": "application/json" },
+			body: JSON.stringify({ name: %q, passphrase: %q }) })).status`,
+					b.name,
+					phrase,
+				),
+				&status,
+			),
+		)
 		if status != 200 {
 			b.t.Fatalf("signing in %g days on: %d", n, status)
 		}
@@ -38,36 +48,109 @@ func way(name string) chromedp.Action {
 // longer.
 func TestMowerThroughTheWinter(t *testing.T) {
 	b := ownBench(t, stage.Desktop)
-	b.do(b.to("/season"), reads("Nothing stands here yet."), click("Put one away"), reads("Pick what it is for"), press(`//*[@role="radio"][.="Mower"]`),
-		types("Vehicle", "Parks mower 9"), types("Drain, mA", "8"), reads("Ways of keeping it"), way("Leave it connected"),
-		until(`document.querySelector("ul[aria-label='Ways of keeping it'] [aria-pressed=true]")?.textContent.includes("Leave it connected")`),
-		click("Put it away so"), reads("is put away."), reads("Parks mower 9"))
+	b.do(
+		b.to("/season"),
+		reads("Nothing stands here yet."),
+		click("Put one away"),
+		reads("Pick what it is for"),
+		press(`//*[@role="radio"][.="Mower"]`),
+		types(
+			"Vehicle",
+			"Parks mower 9",
+		),
+		types("Drain, mA", "8"),
+		reads("Ways of keeping it"),
+		way("Leave it connected"),
+		until(
+			`document.querySelector("ul[aria-label='Ways of keeping it'] [aria-pressed=true]")?.textContent.includes("Leave it connected")`,
+		),
+		click("Put it away so"),
+		reads("is put away."),
+		reads("Parks mower 9"),
+	)
 	// Six weeks on, lower than was thought.
 	b.later(45)
-	b.do(b.to("/season"), reads("Rest volts now"), enter("Rest volts now", "12.20"), click("Save the look"), reads("12.20 V"), reads("mA, learnt"))
+	b.do(
+		b.to("/season"),
+		reads("Rest volts now"),
+		enter("Rest volts now", "12.20"),
+		click("Save the look"),
+		reads("12.20 V"),
+		reads("mA, learnt"),
+	)
 	var drawn string
 	b.do(chromedp.AttributeValue(`main article svg.overflow-visible`, "aria-label", &drawn, nil, chromedp.ByQuery))
 	if !strings.Contains(drawn, "Leave it connected") || !strings.Contains(drawn, "to spare") {
 		t.Errorf("the picture says %q", drawn)
 	}
 	// A frost under its line.
-	b.do(b.to("/season/place"), reads("The coldest of each night to come"), chromedp.Focus(`input[aria-label^="Night of"]`, chromedp.ByQuery), typed("-41"),
-		click("Save the forecast"), reads("come too near."), b.to("/season"), reads("Frost: "), reads("is forecast for"), reads("it may freeze"))
+	b.do(
+		b.to("/season/place"),
+		reads("The coldest of each night to come"),
+		chromedp.Focus(`input[aria-label^="Night of"]`, chromedp.ByQuery),
+		typed("-41"),
+		click(
+			"Save the forecast",
+		),
+		reads("come too near."),
+		b.to("/season"),
+		reads("Frost: "),
+		reads("is forecast for"),
+		reads("it may freeze"),
+	)
 	var strip int
-	b.do(until(`document.querySelector("aside[aria-label=\"The shop's clock\"]") !== null`), b.to("/"), reads("Frost: charge it"),
-		chromedp.Evaluate(`document.querySelectorAll("a[href^='/season/']").length`, &strip))
+	b.do(
+		until(`document.querySelector("aside[aria-label=\"The shop's clock\"]") !== null`),
+		b.to("/"),
+		reads("Frost: charge it"),
+		chromedp.Evaluate(`document.querySelectorAll("a[href^='/season/']").length`, &strip),
+	)
 	if strip == 0 {
 		t.Error("nothing on the clock leads there")
 	}
-	b.do(b.to("/season"), click("It is charged full"), until(`!document.querySelector("main").textContent.includes("is forecast for")`), reads("charged full"))
+	b.do(
+		b.to("/season"),
+		click("It is charged full"),
+		until(`!document.querySelector("main").textContent.includes("is forecast for")`),
+		reads("charged full"),
+	)
 	// What was wrong is taken back, and stays to be read.
-	b.do(press(`//li[contains(., "charged full")]//button[.="Take back"]`), reads("taken back"), reads("is forecast for"), click("It is charged full"),
-		until(`!document.querySelector("main").textContent.includes("is forecast for")`))
+	b.do(
+		press(`//li[contains(., "charged full")]//button[.="Take back"]`),
+		reads("taken back"),
+		reads("is forecast for"),
+		click("It is charged full"),
+		until(`!document.querySelector("main").textContent.includes("is forecast for")`),
+	)
 	// Another way, from today on.
-	b.do(way("Earthed clamp off"), click("Keep it so from today"), reads("Earthed clamp off."), until(`[...document.querySelectorAll("ul[aria-label='Ways of keeping it'] .cap")].some(e => e.textContent.startsWith("kept so"))`))
+	b.do(
+		way("Earthed clamp off"),
+		click("Keep it so from today"),
+		reads("Earthed clamp off."),
+		until(
+			`[...document.querySelectorAll("ul[aria-label='Ways of keeping it'] .cap")].some(e => e.textContent.startsWith("kept so"))`,
+		),
+	)
+	// Its tag, on paper: what is off and when next, and nothing to press.
+	var paper string
+	b.do(
+		emulation.SetEmulatedMedia().WithMedia("print"),
+		chromedp.Evaluate(`document.body.innerText`, &paper),
+		emulation.SetEmulatedMedia().WithMedia(""),
+	)
+	if !strings.Contains(paper, "Test before the first crank") || !strings.Contains(paper, "Parks mower 9") ||
+		strings.Contains(paper, "Save the look") {
+		t.Errorf("on paper: %s", paper)
+	}
 	// In spring.
 	b.later(110)
-	b.do(b.to("/season"), click("Wake it up, step by step"), reads("Wake it up"), click("Begin"), reads("Gloves, goggles"))
+	b.do(
+		b.to("/season"),
+		click("Wake it up, step by step"),
+		reads("Wake it up"),
+		click("Begin"),
+		reads("Gloves, goggles"),
+	)
 	passed := strings.Join(b.ticks("Awake"), "|")
 	for _, want := range []string{"Look before you touch", "Rest volts, before anything", "Test it before the first crank", "Earthed lug on", "First crank"} {
 		if !strings.Contains(passed, want) {
@@ -101,13 +184,36 @@ func TestRoundWithoutALine(t *testing.T) {
 	b.do(offline(true), reads("No line to the server"))
 	key := func(k string) chromedp.Action { return press(`//button[@aria-label="` + k + `"]`) }
 	var first string
-	b.do(chromedp.Text(`main section p.tight`, &first, chromedp.ByQuery), key("1"), key("2"), key("Decimal point"), key("4"), key("1"), click("Save, and on"),
-		reads("12.41 V, on this device"), reads("Yard: 1 of 4"))
+	b.do(
+		chromedp.Text(`main section p.tight`, &first, chromedp.ByQuery),
+		key("1"),
+		key("2"),
+		key("Decimal point"),
+		key("4"),
+		key("1"),
+		click("Save, and on"),
+		reads("12.41 V, on this device"),
+		reads("Yard: 1 of 4"),
+	)
 	b.do(click("It is full"), reads("charged full, on this device"), reads("Yard: 2 of 4"))
 	// One found on the way, by its tag.
-	b.do(chromedp.Focus(`input[aria-label="Scan or type a tag"]`, chromedp.ByQuery), typed("y-11"+kb.Enter), reads("Y-11"), reads("found on the way"),
-		chromedp.Focus(`input[aria-label="Rest volts"]`, chromedp.ByQuery), typed("12.6"+kb.Enter), reads("Yard: 3 of 5"))
-	b.do(chromedp.Focus(`input[aria-label="Scan or type a tag"]`, chromedp.ByQuery), typed("Z-99"+kb.Enter), reads("Z-99 does not stand on this lot."))
+	b.do(
+		chromedp.Focus(`input[aria-label="Scan or type a tag"]`, chromedp.ByQuery),
+		typed("y-11"+kb.Enter),
+		reads("Y-11"),
+		reads("found on the way"),
+		chromedp.Focus(
+			`input[aria-label="Rest volts"]`,
+			chromedp.ByQuery,
+		),
+		typed("12.6"+kb.Enter),
+		reads("Yard: 3 of 5"),
+	)
+	b.do(
+		chromedp.Focus(`input[aria-label="Scan or type a tag"]`, chromedp.ByQuery),
+		typed("Z-99"+kb.Enter),
+		reads("Z-99 does not stand on this lot."),
+	)
 	b.do(reads("3 readings wait"), offline(false), reads("3 readings were sent"))
 	var looks string
 	b.do(fetched(`return (await (await fetch("/api/season")).json()).stored.map(l => l.looks).sort().join("")`, &looks))

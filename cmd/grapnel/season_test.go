@@ -48,7 +48,8 @@ func TestSeason(t *testing.T) {
 		Amps struct{ Min, Max float64 } `json:"maintainer_amps"`
 	}
 	must(t, json.Unmarshal([]byte(out), &got))
-	if got.Chosen != "disconnected" || len(got.Ways) != 5 || len(got.Ways[0].Days) != 169 || got.Ways[0].Days[168].Date != "2027-04-01" {
+	if got.Chosen != "disconnected" || len(got.Ways) != 5 || len(got.Ways[0].Days) != 169 ||
+		got.Ways[0].Days[168].Date != "2027-04-01" {
 		t.Errorf("%s of %d ways, %d days", got.Chosen, len(got.Ways), len(got.Ways[0].Days))
 	}
 	if got.Amps.Max != 2.6 && got.Amps.Max != 2.7 || got.Amps.Min <= 0.008 {

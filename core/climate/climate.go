@@ -19,7 +19,14 @@ const Lowest, Highest = -60.0, 45.0
 func (m Months) Check(called string) error {
 	for i, c := range m {
 		if !(c >= Lowest && c <= Highest) {
-			return fmt.Errorf("the %s of %s is %g °C: it must be between %g and %g °C", called, time.Month(i+1), c, Lowest, Highest)
+			return fmt.Errorf(
+				"the %s of %s is %g °C: it must be between %g and %g °C",
+				called,
+				time.Month(i+1),
+				c,
+				Lowest,
+				Highest,
+			)
 		}
 	}
 	return nil
@@ -98,7 +105,20 @@ var presets = []Preset{
 	{"coast", "Mild coast", Of{
 		Months{5, 5, 7, 9, 12, 15, 17, 17, 15, 11, 8, 6}, Months{-4, -4, -2, 0, 3, 7, 9, 9, 6, 2, -1, -3}}},
 	{"continental", "Deep continental winter", Of{
-		Months{-14, -12, -4, 5, 12, 17, 20, 18, 12, 5, -4, -11}, Months{-34, -32, -24, -9, -1, 5, 9, 7, 0, -9, -22, -31}}},
+		Months{
+			-14,
+			-12,
+			-4,
+			5,
+			12,
+			17,
+			20,
+			18,
+			12,
+			5,
+			-4,
+			-11,
+		}, Months{-34, -32, -24, -9, -1, 5, 9, 7, 0, -9, -22, -31}}},
 	{"hot", "Hot and dry", Of{
 		Months{12, 14, 18, 22, 28, 33, 35, 34, 30, 24, 17, 12}, Months{0, 2, 5, 9, 14, 20, 24, 23, 18, 11, 4, 1}}},
 }

@@ -11,15 +11,15 @@ import (
 
 // Followed is a battery that stands in its way, as of today.
 type Followed struct {
-	Sign  string     `json:"sign" enum:"holds,act,stop"`
-	Says  words.Text `json:"says" doc:"what to do next, and by when"`
+	Sign  string     `json:"sign"                enum:"holds,act,stop"`
+	Says  words.Text `json:"says"                                      doc:"what to do next, and by when"`
 	Name  string     `json:"way_name"`
 	State State      `json:"state"`
-	Next  *Need      `json:"next,omitempty" doc:"the next thing to be done; absent where nothing is"`
-	Late  int        `json:"late_days,omitempty" doc:"days by which that was missed"`
-	By    string     `json:"by,omitempty" doc:"the day by which it has to be charged"`
-	Stop  string     `json:"stop_on,omitempty" doc:"the day from which it may freeze, or is too low to start"`
-	Frost *Frost     `json:"frost,omitempty" doc:"a night that is forecast too cold for it"`
+	Next  *Need      `json:"next,omitempty"                            doc:"the next thing to be done; absent where nothing is"`
+	Late  int        `json:"late_days,omitempty"                       doc:"days by which that was missed"`
+	By    string     `json:"by,omitempty"                              doc:"the day by which it has to be charged"`
+	Stop  string     `json:"stop_on,omitempty"                         doc:"the day from which it may freeze, or is too low to start"`
+	Frost *Frost     `json:"frost,omitempty"                           doc:"a night that is forecast too cold for it"`
 	Shape Shape      `json:"shape"`
 	Needs []Need     `json:"-"` // all that is to be done from today on, a missed one first
 }
@@ -28,7 +28,7 @@ type Followed struct {
 type Frost struct {
 	On    string     `json:"on"`
 	LowC  float64    `json:"low_c"`
-	Line  float64    `json:"line_c" doc:"from where its acid may freeze"`
+	Line  float64    `json:"line_c"  doc:"from where its acid may freeze"`
 	Sure  bool       `json:"freezes" doc:"it is under that line, not only near it"`
 	Says  words.Text `json:"says"`
 	Spare float64    `json:"spare_c"`
@@ -39,8 +39,8 @@ type Frost struct {
 type Shape struct {
 	Freezes []float64 `json:"freezes_c"`
 	Low     []float64 `json:"low_c"`
-	Today   float64   `json:"today" doc:"the part of the season that has gone, 0 to 1"`
-	Ends    float64   `json:"ends" doc:"where it freezes, 0 to 1; 1 where it does not"`
+	Today   float64   `json:"today"     doc:"the part of the season that has gone, 0 to 1"`
+	Ends    float64   `json:"ends"      doc:"where it freezes, 0 to 1; 1 where it does not"`
 }
 
 // shapeDays is how many days one figure of a shape stands for.
@@ -60,7 +60,11 @@ func (r *Request) Follow(labels bench.Labels, v words.Voice) (Followed, error) {
 
 // Unreckoned stands for a battery whose season could not be reckoned, and why.
 func Unreckoned(err error) Followed {
-	return Followed{Sign: "act", Says: words.Say(saysUnreckoned, "why", err.Error()), Shape: Shape{Freezes: []float64{}, Low: []float64{}, Ends: 1}}
+	return Followed{
+		Sign:  "act",
+		Says:  words.Say(saysUnreckoned, "why", err.Error()),
+		Shape: Shape{Freezes: []float64{}, Low: []float64{}, Ends: 1},
+	}
 }
 
 const saysUnreckoned = "Its season cannot be reckoned: {why}."
@@ -110,7 +114,15 @@ func (w *WayOfKeeping) follow(p *planner) Followed {
 	case f.Frost != nil:
 		f.Says = f.Frost.Says
 	case f.Next != nil && f.Late > 0:
-		f.Says = words.Say(saysMissed, "do", f.Next.Do.Small(), "late", f.Late, "days", pick(f.Late == 1, "day", "days"))
+		f.Says = words.Say(
+			saysMissed,
+			"do",
+			f.Next.Do.Small(),
+			"late",
+			f.Late,
+			"days",
+			pick(f.Late == 1, "day", "days"),
+		)
 	case f.Next != nil && f.Next.Date == today:
 		f.Says = words.Say(saysToday, "do", f.Next.Do)
 	case f.Next != nil:
@@ -170,7 +182,15 @@ func (w *WayOfKeeping) frost(p *planner, day int) *Frost {
 		if f.Sure {
 			say = saysFrost
 		}
-		f.Says = words.Say(say, "low", measure.Degrees(d.Low), "on", date(d.Date).Format("2 January"), "line", measure.Degrees(d.Weak))
+		f.Says = words.Say(
+			say,
+			"low",
+			measure.Degrees(d.Low),
+			"on",
+			date(d.Date).Format("2 January"),
+			"line",
+			measure.Degrees(d.Weak),
+		)
 		found = &f
 	}
 	return found

@@ -49,7 +49,8 @@ func TestNextNeed(t *testing.T) {
 		t.Errorf("looked at: %s, %+v", f.Says, f.Next)
 	}
 	r.Way, r.Looks, r.Today = Connected, nil, "2026-10-20"
-	if f := followed(t, r); f.Sign != "act" || f.Next == nil || f.Next.Code != "charge" || f.Next.Date != f.By || f.Stop == "" {
+	if f := followed(t, r); f.Sign != "act" || f.Next == nil || f.Next.Code != "charge" || f.Next.Date != f.By ||
+		f.Stop == "" {
 		t.Errorf("connected, in time: %s %s %+v", f.Sign, f.Says, f.Next)
 	}
 	r.Today = "2027-02-01"
@@ -98,7 +99,11 @@ func TestFrost(t *testing.T) {
 	}
 	// Of several the first that is too cold, before one that is only near.
 	q := r
-	q.Place.Days = []climate.Weather{{Date: "2026-12-12", LowC: line - 8}, {Date: "2026-12-11", LowC: line + 3}, {Date: "2026-12-13", LowC: line - 9}}
+	q.Place.Days = []climate.Weather{
+		{Date: "2026-12-12", LowC: line - 8},
+		{Date: "2026-12-11", LowC: line + 3},
+		{Date: "2026-12-13", LowC: line - 9},
+	}
 	if f := followed(t, q); f.Frost == nil || f.Frost.On != "2026-12-12" {
 		t.Errorf("%+v", f.Frost)
 	}

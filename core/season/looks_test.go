@@ -16,8 +16,11 @@ import (
 func TestLooksAreLearntFrom(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(15, 5))
 	for _, truth := range []struct{ self, drain float64 }{{1, 1}, {1, 2.2}, {2, 1}, {0.6, 0.5}, {1.5, 3}} {
-		r := ask(t, `"vehicle":{"class":"mower"},"battery":{"chemistry":"flooded","rating":{"cca":300,"ah_20h":28}},"start":{"soc_pct":98},
-			"from":"2026-09-01","to":"2027-01-15","place":{"climate":"coast"},"at_hand":["mains"],"way":"connected"`)
+		r := ask(
+			t,
+			`"vehicle":{"class":"mower"},"battery":{"chemistry":"flooded","rating":{"cca":300,"ah_20h":28}},"start":{"soc_pct":98},
+			"from":"2026-09-01","to":"2027-01-15","place":{"climate":"coast"},"at_hand":["mains"],"way":"connected"`,
+		)
 		typical := 4.0
 		p, err := r.planner(readingtest.Labels)
 		if err != nil {
@@ -42,11 +45,19 @@ func TestLooksAreLearntFrom(t *testing.T) {
 		learnt := q.s.learn(q.prior, &k, q.looks)
 		after := q.judged(Connected, k, learnt)
 		last := 90
-		if a, b := after.Days[last].SOCHigh-after.Days[last].SOCLow, before.Days[last].SOCHigh-before.Days[last].SOCLow; a >= 0.8*b && b > 5 {
+		if a, b := after.Days[last].SOCHigh-after.Days[last].SOCLow, before.Days[last].SOCHigh-before.Days[last].SOCLow; a >= 0.8*b &&
+			b > 5 {
 			t.Errorf("%+v: the band is %.1f wide, before %.1f", truth, a, b)
 		}
 		if d := after.Days[last]; way.soc[last] < d.SOCLow-1.5 || way.soc[last] > d.SOCHigh+1.5 {
-			t.Errorf("%+v: on day %d it is at %.1f, thought %.1f to %.1f", truth, last, way.soc[last], d.SOCLow, d.SOCHigh)
+			t.Errorf(
+				"%+v: on day %d it is at %.1f, thought %.1f to %.1f",
+				truth,
+				last,
+				way.soc[last],
+				d.SOCLow,
+				d.SOCHigh,
+			)
 		}
 		if off := math.Abs(after.Days[last].SOC - way.soc[last]); off > 6 {
 			t.Errorf("%+v: on day %d thought %.1f, true %.1f", truth, last, after.Days[last].SOC, way.soc[last])
@@ -128,7 +139,10 @@ func TestStrangeLooks(t *testing.T) {
 		from := date(r.From)
 		for day := 0; day < 30; day += rnd.IntN(9) {
 			v := 15.9 * rnd.Float64() * float64(r.volts()) / 12
-			r.Looks = append(r.Looks, Look{Date: from.AddDate(0, 0, day).Format("2006-01-02"), RestVolts: &v, Charged: rnd.IntN(3) == 0})
+			r.Looks = append(
+				r.Looks,
+				Look{Date: from.AddDate(0, 0, day).Format("2006-01-02"), RestVolts: &v, Charged: rnd.IntN(3) == 0},
+			)
 			if on := r.Looks[len(r.Looks)-1].Date; on >= r.To || len(r.Looks) > 20 {
 				break
 			}

@@ -38,8 +38,9 @@ func Kinds() words.List { return kindsOf }
 
 var maintainerShape = document.Object([]string{"kind", "amps"}, map[string]document.Shape{
 	"kind": document.Words(kindsOf.Codes()...), "amps": document.Number(0.01, 100, "A"),
-	"volts_float":    document.Number(2, 40, "V").About("that it holds at 25 °C, of the whole battery"),
-	"mv_per_c":       document.Number(-60, 0, "mV").About("by which it lowers that for each °C warmer, of the whole battery; 0 for not at all"),
+	"volts_float": document.Number(2, 40, "V").About("that it holds at 25 °C, of the whole battery"),
+	"mv_per_c": document.Number(-60, 0, "mV").
+		About("by which it lowers that for each °C warmer, of the whole battery; 0 for not at all"),
 	"for_chemistry":  document.Words(chemistryCodes()...).About("it is made for or set to"),
 	"through_socket": document.Flag().About("through the vehicle's own socket"),
 	"fuse_amps":      document.Number(0.1, 200, "A").About("of that socket"),
@@ -71,8 +72,8 @@ type Kept struct {
 
 // Amps are the least and the most that a maintainer may give.
 type Amps struct {
-	Min   float64 `json:"min" doc:"above what drain and self-discharge take"`
-	Max   float64 `json:"max" doc:"a tenth of the ampere-hours"`
+	Min   float64 `json:"min"   doc:"above what drain and self-discharge take"`
+	Max   float64 `json:"max"   doc:"a tenth of the ampere-hours"`
 	Usual float64 `json:"usual" doc:"the smallest usual size between them; 0 for none"`
 }
 
@@ -172,8 +173,16 @@ func (s *standing) holds(m Maintainer, a Amps) Kept {
 	l.hold("maintainer.most", m.Amps <= a.Max, saysKind, saysTooBig,
 		"amps", amps, "most", measure.Of(a.Max, measure.Amp, 1), "ah", measure.Of(s.ah, measure.AmpHour, 0))
 	if m.Chemistry != "" {
-		l.hold("maintainer.chemistry", charge.LimitsOf(m.Chemistry) == charge.LimitsOf(s.chem), saysItsBuild, saysOtherBuild,
-			"made", battery.ChemistryWords().Said(string(m.Chemistry)), "is", battery.ChemistryWords().Said(string(s.chem)))
+		l.hold(
+			"maintainer.chemistry",
+			charge.LimitsOf(m.Chemistry) == charge.LimitsOf(s.chem),
+			saysItsBuild,
+			saysOtherBuild,
+			"made",
+			battery.ChemistryWords().Said(string(m.Chemistry)),
+			"is",
+			battery.ChemistryWords().Said(string(s.chem)),
+		)
 	}
 	if m.Kind == KindMaintainer {
 		s.float(&l, m)

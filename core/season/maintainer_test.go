@@ -124,7 +124,7 @@ func TestTrickleBoilsItDry(t *testing.T) {
 func TestMaintainerAmps(t *testing.T) {
 	r := car(t, steady(25, 20), 30, 100, `,"at_hand":["mains"]`)
 	a := planOf(t, r).Amps
-	ah := Day{}.ah(t, r)
+	ah := heldAh(t, r)
 	self := 2 * 4.2 / 100 * ah / 30 / 24
 	if want := 1.25 * (0.0375 + self); math.Abs(a.Min-want) > 0.012 {
 		t.Errorf("least %.3f A, by hand %.3f", a.Min, want)
@@ -135,12 +135,16 @@ func TestMaintainerAmps(t *testing.T) {
 	// A drain no maintainer of its size follows.
 	r = car(t, steady(25, 20), 8000, 100, `,"at_hand":["mains"]`)
 	p := planOf(t, r)
-	if w := p.of(t, Maintained); p.Amps.Usual != 0 || w.Sign != "stop" || !strings.Contains(w.Says.String(), "None fits") {
+	if w := p.of(t, Maintained); p.Amps.Usual != 0 || w.Sign != "stop" ||
+		!strings.Contains(w.Says.String(), "None fits") {
 		t.Errorf("8 A of drain: %+v, %s", p.Amps, w.Says)
 	}
 	// A tiny battery takes one made for it.
-	tiny := ask(t, `"vehicle":{"class":"motorcycle"},"battery":{"chemistry":"agm","rating":{"cca":60,"ah_20h":4}},"start":{"soc_pct":100},
-		"from":"2026-10-01","to":"2027-04-01","place":{"climate":"inland"},"drain_ma":1,"at_hand":["mains"]`)
+	tiny := ask(
+		t,
+		`"vehicle":{"class":"motorcycle"},"battery":{"chemistry":"agm","rating":{"cca":60,"ah_20h":4}},"start":{"soc_pct":100},
+		"from":"2026-10-01","to":"2027-04-01","place":{"climate":"inland"},"drain_ma":1,"at_hand":["mains"]`,
+	)
 	if a := planOf(t, tiny).Amps; a.Usual != a.Max || a.Max > 0.5 {
 		t.Errorf("4 Ah: %+v", a)
 	}

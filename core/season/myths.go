@@ -14,7 +14,7 @@ import (
 
 // Myth is something often said that is not so, with what is.
 type Myth struct {
-	Code  string     `json:"code" enum:"concrete,volt_a_month,now_and_then,cold_drains"`
+	Code  string     `json:"code"  enum:"concrete,volt_a_month,now_and_then,cold_drains"`
 	Claim string     `json:"claim"`
 	Is    words.Text `json:"is"`
 }
@@ -22,10 +22,10 @@ type Myth struct {
 // Folk is the rule that over twelve volts a battery is safe down to −60 °C and under it
 // freezes at 0 °C, put beside what its acid does.
 type Folk struct {
-	TurnsOn string     `json:"turns_on,omitempty" doc:"the day it falls under 12 V; absent when never"`
+	TurnsOn string     `json:"turns_on,omitempty"   doc:"the day it falls under 12 V; absent when never"`
 	Freezes string     `json:"freezes_on,omitempty" doc:"the day its acid really freezes; absent when never"`
-	OutC    float64    `json:"out_c,omitempty" doc:"by how much the rule is wrong on that night, °C"`
-	Late    int        `json:"late_days,omitempty" doc:"days by which it turns too late; under 0 too early"`
+	OutC    float64    `json:"out_c,omitempty"      doc:"by how much the rule is wrong on that night, °C"`
+	Late    int        `json:"late_days,omitempty"  doc:"days by which it turns too late; under 0 too early"`
 	Says    words.Text `json:"says"`
 }
 
@@ -93,8 +93,19 @@ func (p *planner) myths() []Myth {
 	out := []Myth{
 		{"concrete", mythConcrete, words.Say(isConcrete)},
 		{"volt_a_month", mythVolt, words.Say(isVolt, "volts", measure.Volts(volts, 2))},
-		{"cold_drains", mythCold, words.Say(isCold, "cold", measure.Of(battery.SelfDischarge(p.s.chem, 100, coldest), measure.Percent, 1),
-			"temp", measure.Degrees(coldest), "warm", measure.Of(battery.SelfDischarge(p.s.chem, 100, 25), measure.Percent, 1))},
+		{
+			"cold_drains",
+			mythCold,
+			words.Say(
+				isCold,
+				"cold",
+				measure.Of(battery.SelfDischarge(p.s.chem, 100, coldest), measure.Percent, 1),
+				"temp",
+				measure.Degrees(coldest),
+				"warm",
+				measure.Of(battery.SelfDischarge(p.s.chem, 100, 25), measure.Percent, 1),
+			),
+		},
 	}
 	if ah, ok := p.idling(coldest); ok {
 		self, drain := p.s.loses(80, mean, true, p.at)

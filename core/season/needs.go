@@ -12,9 +12,9 @@ import (
 type Need struct {
 	Date  string     `json:"date"`
 	Do    words.Text `json:"do"`
-	Code  string     `json:"code" enum:"put_away,charge,drive,look,wake"`
-	Visit bool       `json:"visit" doc:"somebody has to come for it"`
-	Volts float64    `json:"volts,omitempty" doc:"of a look: it should show so many at least"`
+	Code  string     `json:"code"            enum:"put_away,charge,drive,look,wake"`
+	Visit bool       `json:"visit"                                                  doc:"somebody has to come for it"`
+	Volts float64    `json:"volts,omitempty"                                        doc:"of a look: it should show so many at least"`
 }
 
 func need(on, code string, visit bool, do words.Text) Need {
@@ -92,7 +92,13 @@ func (w *WayOfKeeping) says() words.Text {
 	case w.ChargeBy != "":
 		return words.Say(saysChargeBy, "on", spoken(w.ChargeBy))
 	}
-	return words.Say(saysThrough, "spare", measure.Rise(math.Floor(w.MarginLow)), "soc", measure.Percents(w.SOCEnd.Best))
+	return words.Say(
+		saysThrough,
+		"spare",
+		measure.Rise(math.Floor(w.MarginLow)),
+		"soc",
+		measure.Percents(w.SOCEnd.Best),
+	)
 }
 
 // spoken is a date as people say it.

@@ -42,8 +42,14 @@ func (r *Request) planner(labels bench.Labels) (*planner, error) {
 	rated := b.CCA
 	b = b.WornTo(r.Start.HealthPct).WithCapacity(charge.CapacityOf(r.Start.HealthPct))
 	p := &planner{r: r, b: b}
-	p.s = &standing{chem: r.Battery.Chemistry, cells: float64(b.Cells()), ah: b.Coulombs / 3600 * b.Groups[0].Capacity, drain: r.usualDrain(),
-		start: r.Start.SOCPct, days: r.weatherOf()}
+	p.s = &standing{
+		chem:  r.Battery.Chemistry,
+		cells: float64(b.Cells()),
+		ah:    b.Coulombs / 3600 * b.Groups[0].Capacity,
+		drain: r.usualDrain(),
+		start: r.Start.SOCPct,
+		days:  r.weatherOf(),
+	}
 	for _, d := range p.s.days {
 		p.s.self = append(p.s.self, battery.SelfAt(p.s.chem, d.mean))
 	}
@@ -133,7 +139,11 @@ func (p *planner) drains() Drain {
 		return math.Exp(p.at[of] + side*sure*math.Sqrt(max(0, p.var3[of][of])))
 	}
 	band := func(of int, v float64) battery.Band {
-		return battery.Band{Low: hundredth(v * factor(of, -1)), Best: hundredth(v * factor(of, 0)), High: hundredth(v * factor(of, 1))}
+		return battery.Band{
+			Low:  hundredth(v * factor(of, -1)),
+			Best: hundredth(v * factor(of, 0)),
+			High: hundredth(v * factor(of, 1)),
+		}
 	}
 	return Drain{Milliamps: band(ofDrain, p.s.drain), Measured: p.r.DrainMA != nil,
 		SelfMonth: band(ofSelf, battery.SelfDischarge(p.s.chem, 100, 25))}
@@ -142,7 +152,12 @@ func (p *planner) drains() Drain {
 // state is how it stands on a day, and what is to spare from then on.
 func (w *WayOfKeeping) state(day int) State {
 	d := w.Days[day]
-	s := State{Date: d.Date, SOC: battery.Band{Low: d.SOCLow, Best: d.SOC, High: d.SOCHigh}, Freezes: d.Weak, Spare: math.Inf(1)}
+	s := State{
+		Date:    d.Date,
+		SOC:     battery.Band{Low: d.SOCLow, Best: d.SOC, High: d.SOCHigh},
+		Freezes: d.Weak,
+		Spare:   math.Inf(1),
+	}
 	for _, d := range w.Days[day:] {
 		if spare := hundredth(d.Low - d.Weak); spare < s.Spare {
 			s.Spare, s.SpareOn = spare, d.Date
@@ -179,7 +194,13 @@ func (p *planner) actBy(keptIn, connected *WayOfKeeping) (string, words.Text) {
 	if w.Sign == "stop" {
 		return w.ChargeBy, w.Says
 	}
-	return w.ChargeBy, words.Say(elseHardens, "min", measure.Percents(p.r.Rules.StoreMinSOC), "margin", measure.Rise(p.r.Rules.StoreMarginC))
+	return w.ChargeBy, words.Say(
+		elseHardens,
+		"min",
+		measure.Percents(p.r.Rules.StoreMinSOC),
+		"margin",
+		measure.Rise(p.r.Rules.StoreMarginC),
+	)
 }
 
 const (

@@ -114,10 +114,18 @@ const (
 	TakenIn      = "indoors"
 )
 
-var waysOf = words.ListOf(words.Term{Code: Connected, Word: "Leave it connected"},
-	words.Term{Code: Disconnected, Word: "Earthed clamp off"}, words.Term{Code: ChargeEvery, Word: "Charge it now and then"},
-	words.Term{Code: DriveEvery, Word: "Drive it now and then"}, words.Term{Code: Maintained, Word: "Maintainer"},
-	words.Term{Code: BySun, Word: "Solar panel"}, words.Term{Code: TakenIn, Word: "Take it indoors"})
+var waysOf = words.ListOf(
+	words.Term{Code: Connected, Word: "Leave it connected"},
+	words.Term{
+		Code: Disconnected,
+		Word: "Earthed clamp off",
+	},
+	words.Term{Code: ChargeEvery, Word: "Charge it now and then"},
+	words.Term{Code: DriveEvery, Word: "Drive it now and then"},
+	words.Term{Code: Maintained, Word: "Maintainer"},
+	words.Term{Code: BySun, Word: "Solar panel"},
+	words.Term{Code: TakenIn, Word: "Take it indoors"},
+)
 
 // Ways gives the ways of keeping a battery.
 func Ways() words.List { return waysOf }
@@ -148,13 +156,15 @@ var requestShape = document.Object([]string{"format", "vehicle", "battery", "sta
 			"monthly_low_c":  monthsShape().About("coldest usual night of each month, from January"),
 			"days": document.List(0, MostDays, climate.WeatherShape()).
 				About("days as they were or are forecast, in any order")}),
-		"drain_ma": document.Number(0, 20000, "mA").About("with everything asleep, measured; typical of the class when left out"),
-		"at_hand":  document.List(0, 6, document.Words(atHand.Codes()...)),
+		"drain_ma": document.Number(0, 20000, "mA").
+			About("with everything asleep, measured; typical of the class when left out"),
+		"at_hand": document.List(0, 6, document.Words(atHand.Codes()...)),
 		"solar": document.Object([]string{"watts", "latitude_deg"}, map[string]document.Shape{
 			"watts": document.Number(0.1, 2000, "W"), "latitude_deg": document.Number(-90, 90, "°").About("north")}),
-		"indoors_c":     document.Number(-30, 40, "°C").About("10 when left out"),
-		"maintainer":    maintainerShape,
-		"may_drive":     document.Flag().About("it may go on the road now and then; true for road vehicles when left out"),
+		"indoors_c":  document.Number(-30, 40, "°C").About("10 when left out"),
+		"maintainer": maintainerShape,
+		"may_drive": document.Flag().
+			About("it may go on the road now and then; true for road vehicles when left out"),
 		"ready_any_day": document.Flag().About("it has to start on any day"),
 		"way":           document.Words(waysOf.Codes()...).About("it is kept in; the one chosen when left out"),
 		"today":         document.Shape{Kind: "date"}.About("the day it is asked; the first when left out"),
@@ -220,8 +230,13 @@ func (r *Request) Check() document.Problems {
 	case months:
 		for i := range p.Mean {
 			if p.Low[i] > p.Mean[i] {
-				add(fmt.Sprintf("place.monthly_low_c[%d]", i), "%g °C is warmer than the mean of %s, %g °C. Check which is which",
-					p.Low[i], time.Month(i+1), p.Mean[i])
+				add(
+					fmt.Sprintf("place.monthly_low_c[%d]", i),
+					"%g °C is warmer than the mean of %s, %g °C. Check which is which",
+					p.Low[i],
+					time.Month(i+1),
+					p.Mean[i],
+				)
 			}
 		}
 	}
@@ -232,11 +247,20 @@ func (r *Request) Check() document.Problems {
 		}
 		seen[d.Date] = true
 		if d.MeanC != nil && d.LowC > *d.MeanC {
-			add(fmt.Sprintf("place.days[%d].low_c", i), "%g °C is warmer than the mean of that day, %g °C", d.LowC, *d.MeanC)
+			add(
+				fmt.Sprintf("place.days[%d].low_c", i),
+				"%g °C is warmer than the mean of that day, %g °C",
+				d.LowC,
+				*d.MeanC,
+			)
 		}
 	}
 	if slices.Contains(r.AtHand, Nothing) && len(r.AtHand) > 1 {
-		add("at_hand", "nothing is at hand, and %s: say one of the two", r.AtHand[(slices.Index(r.AtHand, Nothing)+1)%len(r.AtHand)])
+		add(
+			"at_hand",
+			"nothing is at hand, and %s: say one of the two",
+			r.AtHand[(slices.Index(r.AtHand, Nothing)+1)%len(r.AtHand)],
+		)
 	}
 	if len(r.Looks) > 0 && r.Way == "" {
 		add("way", "is needed where there are looks: how was it kept until then?")
@@ -257,7 +281,13 @@ func (r *Request) Check() document.Problems {
 			add(at+".date", "%s comes after %s: looks stand in order", l.Date, r.Looks[i-1].Date)
 		case l.RestVolts != nil:
 			if most := 2.7 * battery.Cells(r.volts()); *l.RestVolts > most {
-				add(at+".rest_volts", "%g V is outside 0 to %g V for a %g V battery. Check the decimal point", *l.RestVolts, most, r.volts())
+				add(
+					at+".rest_volts",
+					"%g V is outside 0 to %g V for a %g V battery. Check the decimal point",
+					*l.RestVolts,
+					most,
+					r.volts(),
+				)
 			}
 		}
 	}

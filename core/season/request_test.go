@@ -64,11 +64,19 @@ func TestBadRequests(t *testing.T) {
 
 // Whatever is read is planned or refused in words, and never breaks.
 func FuzzRequest(f *testing.F) {
-	f.Add([]byte(`{"format":"grapnel.season_request/1","vehicle":{"class":"hybrid"},"battery":{"chemistry":"gel","rating":{"ah_20h":1}},"start":{"soc_pct":0},
+	f.Add(
+		[]byte(
+			`{"format":"grapnel.season_request/1","vehicle":{"class":"hybrid"},"battery":{"chemistry":"gel","rating":{"ah_20h":1}},"start":{"soc_pct":0},
 		"from":"2026-10-15","to":"2027-04-01","place":{"climate":"continental","days":[{"date":"2026-12-01","low_c":-60}]},"at_hand":["solar","mains"],
-		"solar":{"watts":2000,"latitude_deg":90},"way":"solar","looks":[{"date":"2026-11-02","rest_volts":0}],"drain_ma":20000}`))
-	f.Add([]byte(`{"format":"grapnel.season_request/1","vehicle":{"class":"classic","system_volts":6,"arrangement":"series"},"battery":{"chemistry":"flooded"},
-		"start":{"soc_pct":50,"health_pct":5,"spread_pct":50},"from":"2024-02-29","to":"2025-03-01","place":{"climate":"hot"},"at_hand":["indoors"],"indoors_c":40}`))
+		"solar":{"watts":2000,"latitude_deg":90},"way":"solar","looks":[{"date":"2026-11-02","rest_volts":0}],"drain_ma":20000}`,
+		),
+	)
+	f.Add(
+		[]byte(
+			`{"format":"grapnel.season_request/1","vehicle":{"class":"classic","system_volts":6,"arrangement":"series"},"battery":{"chemistry":"flooded"},
+		"start":{"soc_pct":50,"health_pct":5,"spread_pct":50},"from":"2024-02-29","to":"2025-03-01","place":{"climate":"hot"},"at_hand":["indoors"],"indoors_c":40}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		r, err := Decode(data)
 		if err != nil {

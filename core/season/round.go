@@ -64,13 +64,13 @@ const (
 // Stop is one vehicle on a round.
 type Stop struct {
 	ID    string     `json:"id"`
-	Do    string     `json:"do" enum:"test,charge,swap,look"`
+	Do    string     `json:"do"                  enum:"test,charge,swap,look"`
 	Text  words.Text `json:"text"`
 	Why   words.Text `json:"why"`
-	Due   string     `json:"due" doc:"the day by which it is to be done"`
-	Night string     `json:"night,omitempty" doc:"on which it hangs on a charger"`
-	Late  int        `json:"late_days,omitempty" doc:"days by which that is too late"`
-	Spare string     `json:"spare,omitempty" doc:"tag of the battery that stands in"`
+	Due   string     `json:"due"                                              doc:"the day by which it is to be done"`
+	Night string     `json:"night,omitempty"                                  doc:"on which it hangs on a charger"`
+	Late  int        `json:"late_days,omitempty"                              doc:"days by which that is too late"`
+	Spare string     `json:"spare,omitempty"                                  doc:"tag of the battery that stands in"`
 	Row   string     `json:"row"`
 	Bay   int        `json:"bay"`
 
@@ -83,10 +83,10 @@ type Stop struct {
 // Round is one walk over a lot.
 type Round struct {
 	Date    string  `json:"date"`
-	Stops   []Stop  `json:"stops" doc:"in the order they are walked"`
-	Minutes float64 `json:"minutes" doc:"of work and walking"`
-	Later   []Stop  `json:"later" doc:"due in these days too, but not in this round"`
-	Nights  int     `json:"nights" doc:"until all that waits for a charger is charged"`
+	Stops   []Stop  `json:"stops"         doc:"in the order they are walked"`
+	Minutes float64 `json:"minutes"       doc:"of work and walking"`
+	Later   []Stop  `json:"later"         doc:"due in these days too, but not in this round"`
+	Nights  int     `json:"nights"        doc:"until all that waits for a charger is charged"`
 	LateMax int     `json:"late_max_days" doc:"by how much the latest is too late"`
 }
 
@@ -159,7 +159,11 @@ func (l Lot) Plan(v words.Voice) Round {
 
 // soonest orders stops by the day they are due, and those of one day by how low they are.
 func soonest(a, b *Stop) int {
-	return cmp.Or(cmp.Compare(a.due, b.due), cmp.Compare(a.spot.SOC.Low, b.spot.SOC.Low), cmp.Compare(a.spot.Tag, b.spot.Tag))
+	return cmp.Or(
+		cmp.Compare(a.due, b.due),
+		cmp.Compare(a.spot.SOC.Low, b.spot.SOC.Low),
+		cmp.Compare(a.spot.Tag, b.spot.Tag),
+	)
 }
 
 // chargeDue gives the last day on which a charge is in time, counted from today, and why.
@@ -317,7 +321,11 @@ func minutesOf(stops []Stop) float64 {
 		sum += s.minutes
 		if i > 0 {
 			last := stops[i-1]
-			sum += bayMinutes*math.Abs(float64(s.Bay-last.Bay)) + rowMinutes*math.Abs(float64(place[s.Row]-place[last.Row]))
+			sum += bayMinutes*math.Abs(
+				float64(s.Bay-last.Bay),
+			) + rowMinutes*math.Abs(
+				float64(place[s.Row]-place[last.Row]),
+			)
 		}
 	}
 	return sum

@@ -20,8 +20,18 @@ func spots(rnd *rand.Rand, n int) []Spot {
 	out := make([]Spot, n)
 	for i := range out {
 		soc := 40 + 60*rnd.Float64()
-		out[i] = Spot{ID: fmt.Sprint(i), Tag: fmt.Sprintf("L-%03d", i), Row: string(rune('A' + rnd.IntN(8))), Bay: 1 + rnd.IntN(60), Tested: rnd.IntN(8) > 0,
-			Chemistry: battery.AGM, Volts: 12, Ah: 60, CCA: 600, SOC: battery.Band{Low: soc - 5, Best: soc, High: soc + 5}}
+		out[i] = Spot{
+			ID:        fmt.Sprint(i),
+			Tag:       fmt.Sprintf("L-%03d", i),
+			Row:       string(rune('A' + rnd.IntN(8))),
+			Bay:       1 + rnd.IntN(60),
+			Tested:    rnd.IntN(8) > 0,
+			Chemistry: battery.AGM,
+			Volts:     12,
+			Ah:        60,
+			CCA:       600,
+			SOC:       battery.Band{Low: soc - 5, Best: soc, High: soc + 5},
+		}
 		if rnd.IntN(3) == 0 {
 			out[i].Promised = on(rnd.IntN(12))
 		}
@@ -172,8 +182,18 @@ func TestWalk(t *testing.T) {
 // What is done at each, from both sides of each limit.
 func TestStops(t *testing.T) {
 	at := func(change func(*Spot)) Spot {
-		s := Spot{ID: "1", Tag: "L-001", Row: "A", Bay: 3, Tested: true, Chemistry: battery.AGM, Volts: 12, Ah: 60, CCA: 600,
-			SOC: battery.Band{Low: 85, Best: 88, High: 92}}
+		s := Spot{
+			ID:        "1",
+			Tag:       "L-001",
+			Row:       "A",
+			Bay:       3,
+			Tested:    true,
+			Chemistry: battery.AGM,
+			Volts:     12,
+			Ah:        60,
+			CCA:       600,
+			SOC:       battery.Band{Low: 85, Best: 88, High: 92},
+		}
 		change(&s)
 		return s
 	}
@@ -209,11 +229,27 @@ func TestStops(t *testing.T) {
 // A spare stands in where a charge would come too late, the smallest that does, once.
 func TestSpares(t *testing.T) {
 	spot := func(tag string) Spot {
-		return Spot{ID: tag, Tag: tag, Row: "A", Tested: true, Chemistry: battery.AGM, Volts: 12, Ah: 60, CCA: 600, SOC: battery.Band{Low: 40, Best: 50, High: 55},
-			ChargeBy: on(0)}
+		return Spot{
+			ID:        tag,
+			Tag:       tag,
+			Row:       "A",
+			Tested:    true,
+			Chemistry: battery.AGM,
+			Volts:     12,
+			Ah:        60,
+			CCA:       600,
+			SOC:       battery.Band{Low: 40, Best: 50, High: 55},
+			ChargeBy:  on(0),
+		}
 	}
 	l := Lot{Today: roundDay, Chargers: 1, Spots: []Spot{spot("L-1"), spot("L-2"), spot("L-3")}, Spares: []Spare{
-		{"P-big", battery.AGM, 12, 80, 800}, {"P-fits", battery.AGM, 12, 60, 600}, {"P-weak", battery.AGM, 12, 60, 500}, {"P-gel", battery.Gel, 12, 60, 600},
+		{
+			"P-big",
+			battery.AGM,
+			12,
+			80,
+			800,
+		}, {"P-fits", battery.AGM, 12, 60, 600}, {"P-weak", battery.AGM, 12, 60, 500}, {"P-gel", battery.Gel, 12, 60, 600},
 		{"P-six", battery.AGM, 6, 60, 600}, {"P-small", battery.AGM, 12, 50, 600}}}
 	r := l.Plan(words.Voice{})
 	got := map[string]string{}

@@ -57,8 +57,11 @@ func steady(mean, low float64) Place {
 }
 
 func car(t testing.TB, place Place, drain, soc float64, more string) Request {
-	r := ask(t, `"vehicle":{"class":"car","fuel":"petrol"},"battery":{"chemistry":"flooded_sealed","rating":{"cca":540,"ah_20h":60}},
-		"start":{"soc_pct":100},"from":"2026-11-01","to":"2027-04-01","place":{"climate":"inland"}`+more)
+	r := ask(
+		t,
+		`"vehicle":{"class":"car","fuel":"petrol"},"battery":{"chemistry":"flooded_sealed","rating":{"cca":540,"ah_20h":60}},
+		"start":{"soc_pct":100},"from":"2026-11-01","to":"2027-04-01","place":{"climate":"inland"}`+more,
+	)
 	r.Place, r.DrainMA, r.Start.SOCPct = place, &drain, soc
 	return r
 }
@@ -68,7 +71,7 @@ func car(t testing.TB, place Place, drain, soc float64, more string) Request {
 func TestThirtyMilliamps(t *testing.T) {
 	r := car(t, steady(-40, -45), 30, 100, "")
 	w := planOf(t, r).of(t, Connected)
-	ah := (100 - w.Days[30].SOC) / 100 * w.Days[0].ah(t, r)
+	ah := (100 - w.Days[30].SOC) / 100 * heldAh(t, r)
 	if math.Abs(ah-21.6) > 0.3 {
 		t.Errorf("%.2f Ah in 30 days, by hand 21.6", ah)
 	}
@@ -82,7 +85,8 @@ func TestThirtyMilliamps(t *testing.T) {
 	}
 }
 
-func (Day) ah(t testing.TB, r Request) float64 {
+// heldAh is what the battery of a request really holds.
+func heldAh(t testing.TB, r Request) float64 {
 	t.Helper()
 	p, err := r.planner(readingtest.Labels)
 	if err != nil {
@@ -117,8 +121,11 @@ func TestTrade(t *testing.T) {
 		t.Errorf("first look: %+v", in.Needs[1])
 	}
 	// An electric car's 12 V: a top-up night every two to three weeks, asleep at 15 mA or so.
-	ev := ask(t, `"vehicle":{"class":"electric"},"battery":{"chemistry":"agm","rating":{"cca":380,"ah_20h":45}},"start":{"soc_pct":100},
-		"from":"2026-11-01","to":"2027-02-01","place":{"climate":"coast"},"drain_ma":20,"at_hand":["mains"]`)
+	ev := ask(
+		t,
+		`"vehicle":{"class":"electric"},"battery":{"chemistry":"agm","rating":{"cca":380,"ah_20h":45}},"start":{"soc_pct":100},
+		"from":"2026-11-01","to":"2027-02-01","place":{"climate":"coast"},"drain_ma":20,"at_hand":["mains"]`,
+	)
 	if n := planOf(t, ev).of(t, ChargeEvery).EveryDays; n != 14 && n != 21 {
 		t.Errorf("an electric car is charged every %d days", n)
 	}
@@ -162,14 +169,41 @@ var anyClimate = []string{"upland", "inland", "coast", "continental", "hot"}
 
 // anything makes a request of chance.
 func anything(t testing.TB, rnd *rand.Rand) Request {
-	classes := []string{"car", "van", "motorcycle", "atv", "mower", "tractor", "hybrid", "electric", "classic", "boat", "motorhome"}
+	classes := []string{
+		"car",
+		"van",
+		"motorcycle",
+		"atv",
+		"mower",
+		"tractor",
+		"hybrid",
+		"electric",
+		"classic",
+		"boat",
+		"motorhome",
+	}
 	chems := []string{"flooded", "flooded_sealed", "efb", "agm", "gel"}
 	ah := 10 + 100*rnd.Float64()
-	r := ask(t, fmt.Sprintf(`"vehicle":{"class":%q},"battery":{"chemistry":%q,"rating":{"cca":%.0f,"ah_20h":%.0f}},"start":{"soc_pct":%.0f,"health_pct":%.0f},
+	r := ask(
+		t,
+		fmt.Sprintf(
+			`"vehicle":{"class":%q},"battery":{"chemistry":%q,"rating":{"cca":%.0f,"ah_20h":%.0f}},"start":{"soc_pct":%.0f,"health_pct":%.0f},
 		"from":"2026-%02d-01","to":"2027-%02d-15","place":{"climate":%q},"at_hand":["mains","live_socket","solar","indoors","switch"],
-		"solar":{"watts":%.0f,"latitude_deg":%.0f},"drain_ma":%.0f`, classes[rnd.IntN(len(classes))], chems[rnd.IntN(len(chems))], 8*ah+30, ah,
-		50+50*rnd.Float64(), 60+40*rnd.Float64(), 7+rnd.IntN(6), 1+rnd.IntN(7), anyClimate[rnd.IntN(len(anyClimate))], 2+40*rnd.Float64(),
-		-60+120*rnd.Float64(), 60*rnd.Float64()))
+		"solar":{"watts":%.0f,"latitude_deg":%.0f},"drain_ma":%.0f`,
+			classes[rnd.IntN(len(classes))],
+			chems[rnd.IntN(len(chems))],
+			8*ah+30,
+			ah,
+			50+50*rnd.Float64(),
+			60+40*rnd.Float64(),
+			7+rnd.IntN(6),
+			1+rnd.IntN(7),
+			anyClimate[rnd.IntN(len(anyClimate))],
+			2+40*rnd.Float64(),
+			-60+120*rnd.Float64(),
+			60*rnd.Float64(),
+		),
+	)
 	return r
 }
 
@@ -199,22 +233,36 @@ func TestPlansHoldTogether(t *testing.T) {
 					may = d.Date
 				}
 			}
-			if math.Abs(least-w.Margin) > 0.011 || math.Abs(leastLow-w.MarginLow) > 0.011 || freezes != w.FreezesOn || may != w.FreezesFrom {
-				t.Errorf("%s: margin %.2f and %.2f, days say %.2f and %.2f; freezes %q %q, days say %q %q", w.Way, w.Margin, w.MarginLow,
-					least, leastLow, w.FreezesOn, w.FreezesFrom, freezes, may)
+			if math.Abs(least-w.Margin) > 0.011 || math.Abs(leastLow-w.MarginLow) > 0.011 || freezes != w.FreezesOn ||
+				may != w.FreezesFrom {
+				t.Errorf(
+					"%s: margin %.2f and %.2f, days say %.2f and %.2f; freezes %q %q, days say %q %q",
+					w.Way,
+					w.Margin,
+					w.MarginLow,
+					least,
+					leastLow,
+					w.FreezesOn,
+					w.FreezesFrom,
+					freezes,
+					may,
+				)
 			}
 			if w.Way == TakenIn && w.Days[0].Low != usualIndoorsC {
 				t.Errorf("indoors it is %g °C", w.Days[0].Low)
 			}
-			if (w.Sign == "holds") != (w.ChargeBy == "" && w.FreezesFrom == "" && w.NoStartOn == "" && w.SOCMin.Low > 0) && w.Way != Maintained {
+			if (w.Sign == "holds") != (w.ChargeBy == "" && w.FreezesFrom == "" && w.NoStartOn == "" && w.SOCMin.Low > 0) &&
+				w.Way != Maintained {
 				t.Errorf("%s: %s, charge by %q, %+v", w.Way, w.Sign, w.ChargeBy, w.SOCMin)
 			}
-			if stop := w.FreezesFrom != "" || w.NoStartOn != "" || w.SOCMin.Low <= 0; w.Way != Maintained && stop != (w.Sign == "stop") {
+			if stop := w.FreezesFrom != "" || w.NoStartOn != "" || w.SOCMin.Low <= 0; w.Way != Maintained &&
+				stop != (w.Sign == "stop") {
 				t.Errorf("%s: %s, may freeze %q, no start %q, %+v", w.Way, w.Sign, w.FreezesFrom, w.NoStartOn, w.SOCMin)
 			}
 			if i > 0 {
 				order := map[string]int{"holds": 0, "act": 1, "stop": 2}
-				if before := p.Ways[i-1]; order[before.Sign] > order[w.Sign] || before.Sign == w.Sign && w.Sign != "stop" && before.total() > w.total() {
+				if before := p.Ways[i-1]; order[before.Sign] > order[w.Sign] ||
+					before.Sign == w.Sign && w.Sign != "stop" && before.total() > w.total() {
 					t.Errorf("%s stands before %s", before.Way, w.Way)
 				}
 			}
@@ -223,7 +271,11 @@ func TestPlansHoldTogether(t *testing.T) {
 					t.Errorf("%s: %+v out of order", w.Way, n)
 				}
 			}
-			if text := w.Says.String() + w.Cost.String() + p.Why.String() + p.Folk.Says.String(); strings.ContainsAny(text, "{}") || strings.Contains(text, "NaN") {
+			if text := w.Says.String() + w.Cost.String() + p.Why.String() + p.Folk.Says.String(); strings.ContainsAny(
+				text,
+				"{}",
+			) ||
+				strings.Contains(text, "NaN") {
 				t.Errorf("%s: %s", w.Way, text)
 			}
 		}
@@ -373,7 +425,8 @@ func TestChosen(t *testing.T) {
 		t.Errorf("%s: %g min", w.Name, w.Minutes)
 	}
 	r.AtHand = []string{Nothing}
-	if w := planOf(t, r).of(t, Disconnected); w.Minutes != 2*clampMinutes+lookMinutes || w.Needs[0].Do.String() != doClampOff {
+	if w := planOf(t, r).of(t, Disconnected); w.Minutes != 2*clampMinutes+lookMinutes ||
+		w.Needs[0].Do.String() != doClampOff {
 		t.Errorf("%s: %g min, %s", w.Name, w.Minutes, w.Needs[0].Do)
 	}
 }
@@ -382,7 +435,8 @@ func TestChosen(t *testing.T) {
 func TestDrives(t *testing.T) {
 	r := car(t, steady(5, 0), 15, 95, "")
 	w := planOf(t, r).of(t, DriveEvery)
-	if w.Sign != "holds" || w.DriveMin > longDrive || w.Needs[0].Code != "drive" || daysTo(w, w.Needs[0].Date) != w.EveryDays {
+	if w.Sign != "holds" || w.DriveMin > longDrive || w.Needs[0].Code != "drive" ||
+		daysTo(w, w.Needs[0].Date) != w.EveryDays {
 		t.Errorf("%s, %s: %+v", w.Name, w.Says, w.Needs[0])
 	}
 	no := false

@@ -78,8 +78,15 @@ func (s Stored) Clean() (Stored, error) {
 	r := s.Request(Place{Climate: presetCodes()[0]}, "", nil, rules.Default())
 	r.From = s.From // whole, however long
 	wrong := r.Check()
-	if need, ok := neededFor[s.Way]; ok && !slices.ContainsFunc(need, func(n string) bool { return slices.Contains(s.AtHand, n) }) {
-		wrong = append(wrong, document.Problem{Path: "way", Message: waysOf.Word(s.Way) + ": say in at_hand what it is kept with, " + document.Quote(need[0])})
+	if need, ok := neededFor[s.Way]; ok &&
+		!slices.ContainsFunc(need, func(n string) bool { return slices.Contains(s.AtHand, n) }) {
+		wrong = append(
+			wrong,
+			document.Problem{
+				Path:    "way",
+				Message: waysOf.Word(s.Way) + ": say in at_hand what it is kept with, " + document.Quote(need[0]),
+			},
+		)
 	}
 	if len(wrong) > 0 {
 		return Stored{}, wrong.Few()
@@ -88,7 +95,12 @@ func (s Stored) Clean() (Stored, error) {
 }
 
 // neededFor is what has to be at hand for a way.
-var neededFor = map[string][]string{ChargeEvery: {Mains}, Maintained: {Mains, LiveSocket}, BySun: {Panel}, TakenIn: {Indoors}}
+var neededFor = map[string][]string{
+	ChargeEvery: {Mains},
+	Maintained:  {Mains, LiveSocket},
+	BySun:       {Panel},
+	TakenIn:     {Indoors},
+}
 
 // wakeDays is how many days a plan goes on past the day it was wanted, where nobody has
 // fetched it.
@@ -115,9 +127,26 @@ func (s Stored) Request(place Place, today string, looks []Look, r rules.Rules) 
 	if n := len(kept); n > MostLooks {
 		kept = kept[n-MostLooks:]
 	}
-	return Request{Format: RequestFormat, Vehicle: s.Vehicle, Battery: s.Battery, Start: start, From: from, To: to, Place: place,
-		DrainMA: s.DrainMA, AtHand: s.AtHand, Solar: s.Solar, IndoorsC: s.IndoorsC, Maintainer: s.Maintainer, MayDrive: s.MayDrive,
-		Ready: s.Ready, Way: s.Way, Today: max(today, from), Looks: kept, Rules: r.For(s.Vehicle.Class)}
+	return Request{
+		Format:     RequestFormat,
+		Vehicle:    s.Vehicle,
+		Battery:    s.Battery,
+		Start:      start,
+		From:       from,
+		To:         to,
+		Place:      place,
+		DrainMA:    s.DrainMA,
+		AtHand:     s.AtHand,
+		Solar:      s.Solar,
+		IndoorsC:   s.IndoorsC,
+		Maintainer: s.Maintainer,
+		MayDrive:   s.MayDrive,
+		Ready:      s.Ready,
+		Way:        s.Way,
+		Today:      max(today, from),
+		Looks:      kept,
+		Rules:      r.For(s.Vehicle.Class),
+	}
 }
 
 // Spot gives it as a place of a lot, with how it is followed. Tested says that somebody
@@ -127,9 +156,23 @@ func (s Stored) Spot(id string, f Followed, tested bool) Spot {
 	if label.CCA == 0 && label.Ah20h == 0 {
 		label = usualLabel(s.Vehicle.Class)
 	}
-	out := Spot{ID: id, Tag: s.Battery.Tag, Name: s.Vehicle.Name, Row: s.Row, Bay: s.Bay, Arrived: s.Arrived, Tested: tested || s.Arrived == "",
-		Promised: s.Promised, Chemistry: s.Battery.Chemistry, Volts: reading.Case{Vehicle: s.Vehicle}.Volts(), Ah: label.Ah20h, CCA: label.CCA,
-		SOC: f.State.SOC, ChargeBy: f.By, StopOn: f.Stop}
+	out := Spot{
+		ID:        id,
+		Tag:       s.Battery.Tag,
+		Name:      s.Vehicle.Name,
+		Row:       s.Row,
+		Bay:       s.Bay,
+		Arrived:   s.Arrived,
+		Tested:    tested || s.Arrived == "",
+		Promised:  s.Promised,
+		Chemistry: s.Battery.Chemistry,
+		Volts:     reading.Case{Vehicle: s.Vehicle}.Volts(),
+		Ah:        label.Ah20h,
+		CCA:       label.CCA,
+		SOC:       f.State.SOC,
+		ChargeBy:  f.By,
+		StopOn:    f.Stop,
+	}
 	if f.Next != nil && f.Next.Code == "look" {
 		out.LookOn = f.Next.Date
 	}
@@ -145,8 +188,15 @@ func Proposed(v reading.Vehicle, b reading.Battery, today time.Time) Stored {
 	if !to.After(today.AddDate(0, 1, 0)) {
 		to = to.AddDate(1, 0, 0)
 	}
-	return Stored{Vehicle: v, Battery: b, Start: Start{SOCPct: 100, HealthPct: 100}, From: today.Format(time.DateOnly), To: to.Format(time.DateOnly),
-		AtHand: []string{Mains}, Way: Connected}
+	return Stored{
+		Vehicle: v,
+		Battery: b,
+		Start:   Start{SOCPct: 100, HealthPct: 100},
+		From:    today.Format(time.DateOnly),
+		To:      to.Format(time.DateOnly),
+		AtHand:  []string{Mains},
+		Way:     Connected,
+	}
 }
 
 // CheckLook says what of a look at it does not go together; nil where all does.
@@ -155,7 +205,9 @@ func (s Stored) CheckLook(l Look, today string) error {
 		return document.Problems{{Path: "at", Message: l.Date + " is ahead of today. Check the clock of this device"}}
 	}
 	if l.Date < s.From {
-		return document.Problems{{Path: "at", Message: l.Date + " is before it was put away, on " + s.From + ". Change that date first"}}
+		return document.Problems{
+			{Path: "at", Message: l.Date + " is before it was put away, on " + s.From + ". Change that date first"},
+		}
 	}
 	r := s.Request(Place{Climate: presetCodes()[0]}, today, []Look{l}, rules.Default())
 	wrong := r.Check()

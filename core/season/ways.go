@@ -12,32 +12,32 @@ import (
 
 // WayOfKeeping is one way of keeping it, run through the season.
 type WayOfKeeping struct {
-	Way  string     `json:"way" enum:"connected,disconnected,charge_every,drive_every,maintainer,solar,indoors"`
+	Way  string     `json:"way"  enum:"connected,disconnected,charge_every,drive_every,maintainer,solar,indoors"`
 	Name string     `json:"name"`
 	Sign string     `json:"sign" enum:"holds,act,stop"`
-	Says words.Text `json:"says" doc:"what becomes of it"`
-	Cost words.Text `json:"cost" doc:"what it takes"`
+	Says words.Text `json:"says"                                                                                 doc:"what becomes of it"`
+	Cost words.Text `json:"cost"                                                                                 doc:"what it takes"`
 
 	SOCEnd battery.Band `json:"soc_pct_end"`
 	SOCMin battery.Band `json:"soc_pct_min"`
 	// The margin is between the coldest night and the freezing point of its acid.
-	Margin      float64 `json:"freeze_margin_min_c" doc:"least degrees between a night and its freezing point, at the best estimate"`
-	MarginLow   float64 `json:"freeze_margin_low_c" doc:"the same at the low end of its band"`
-	MarginOn    string  `json:"freeze_margin_on" doc:"the night of that"`
-	FreezesOn   string  `json:"freezes_on,omitempty" doc:"absent when never, at the best estimate"`
-	FreezesFrom string  `json:"freezes_from,omitempty" doc:"the same at the low end of its band"`
-	NoStartOn   string  `json:"no_start_on,omitempty" doc:"from when it does not turn its engine on a mean day, or wake; absent when never"`
+	Margin      float64 `json:"freeze_margin_min_c"     doc:"least degrees between a night and its freezing point, at the best estimate"`
+	MarginLow   float64 `json:"freeze_margin_low_c"     doc:"the same at the low end of its band"`
+	MarginOn    string  `json:"freeze_margin_on"        doc:"the night of that"`
+	FreezesOn   string  `json:"freezes_on,omitempty"    doc:"absent when never, at the best estimate"`
+	FreezesFrom string  `json:"freezes_from,omitempty"  doc:"the same at the low end of its band"`
+	NoStartOn   string  `json:"no_start_on,omitempty"   doc:"from when it does not turn its engine on a mean day, or wake; absent when never"`
 	NoStartFrom string  `json:"no_start_from,omitempty" doc:"the same at the low end of its band, on a cold morning"`
-	ChargeBy    string  `json:"charge_by,omitempty" doc:"the day before which it has to be charged by the house rules; absent when never"`
+	ChargeBy    string  `json:"charge_by,omitempty"     doc:"the day before which it has to be charged by the house rules; absent when never"`
 
-	EveryDays int     `json:"every_days,omitempty" doc:"between charges or drives"`
+	EveryDays int     `json:"every_days,omitempty"    doc:"between charges or drives"`
 	DriveMin  float64 `json:"drive_minutes,omitempty" doc:"how long each drive has to be"`
-	Amps      float64 `json:"amps,omitempty" doc:"of the maintainer"`
-	Watts     float64 `json:"watts_needed,omitempty" doc:"of the panel that would do in the darkest month; absent where none would"`
+	Amps      float64 `json:"amps,omitempty"          doc:"of the maintainer"`
+	Watts     float64 `json:"watts_needed,omitempty"  doc:"of the panel that would do in the darkest month; absent where none would"`
 
 	Minutes float64 `json:"work_minutes" doc:"of work until it is back"`
-	Visits  int     `json:"visits" doc:"times somebody has to come, besides the first and the last"`
-	Risks   []Risk  `json:"risks" doc:"what can go wrong"`
+	Visits  int     `json:"visits"       doc:"times somebody has to come, besides the first and the last"`
+	Risks   []Risk  `json:"risks"        doc:"what can go wrong"`
 
 	Needs []Need `json:"needs"`
 	Days  []Day  `json:"days"`
@@ -52,12 +52,12 @@ type WayOfKeeping struct {
 type Day struct {
 	Date    string  `json:"date"`
 	SOC     float64 `json:"soc_pct"`
-	SOCLow  float64 `json:"soc_low_pct" doc:"the low end of its band"`
+	SOCLow  float64 `json:"soc_low_pct"     doc:"the low end of its band"`
 	SOCHigh float64 `json:"soc_high_pct"`
-	Freezes float64 `json:"freezes_c" doc:"its acid, at the best estimate"`
-	Weak    float64 `json:"freezes_low_c" doc:"at the low end of its band: the warmest that may be"`
+	Freezes float64 `json:"freezes_c"       doc:"its acid, at the best estimate"`
+	Weak    float64 `json:"freezes_low_c"   doc:"at the low end of its band: the warmest that may be"`
 	Strong  float64 `json:"freezes_high_c"`
-	Low     float64 `json:"low_c" doc:"the coldest night where it stands"`
+	Low     float64 `json:"low_c"           doc:"the coldest night where it stands"`
 	Known   bool    `json:"known,omitempty" doc:"that night was seen or is forecast"`
 }
 
@@ -154,7 +154,15 @@ func (p *planner) through(code string, k keeping) WayOfKeeping {
 
 func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
 	low, best, high := p.s.band(&k, b)
-	w := WayOfKeeping{Way: code, keeping: k, Name: waysOf.Word(code), Risks: []Risk{}, Needs: []Need{}, Margin: math.Inf(1), MarginLow: math.Inf(1)}
+	w := WayOfKeeping{
+		Way:       code,
+		keeping:   k,
+		Name:      waysOf.Word(code),
+		Risks:     []Risk{},
+		Needs:     []Need{},
+		Margin:    math.Inf(1),
+		MarginLow: math.Inf(1),
+	}
 	n := len(best.soc)
 	w.Days, w.low = make([]Day, n), make([]float64, n)
 	w.SOCMin = battery.Band{Low: 100, Best: 100, High: 100}
@@ -172,10 +180,25 @@ func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
 		if k.tempC != nil {
 			air, mean = *k.tempC, *k.tempC
 		}
-		d := Day{Date: on, SOC: shown(best.after[i]), SOCLow: shown(lo), SOCHigh: shown(hi), Freezes: hundredth(p.s.freezes(best.after[i])),
-			Weak: hundredth(p.s.freezes(lo)), Strong: hundredth(p.s.freezes(hi)), Low: hundredth(air), Known: day.known && k.tempC == nil}
+		d := Day{
+			Date:    on,
+			SOC:     shown(best.after[i]),
+			SOCLow:  shown(lo),
+			SOCHigh: shown(hi),
+			Freezes: hundredth(p.s.freezes(best.after[i])),
+			Weak: hundredth(
+				p.s.freezes(lo),
+			),
+			Strong: hundredth(p.s.freezes(hi)),
+			Low:    hundredth(air),
+			Known:  day.known && k.tempC == nil,
+		}
 		w.Days[i], w.low[i] = d, lo
-		w.SOCMin = battery.Band{Low: min(w.SOCMin.Low, d.SOCLow), Best: min(w.SOCMin.Best, d.SOC), High: min(w.SOCMin.High, d.SOCHigh)}
+		w.SOCMin = battery.Band{
+			Low:  min(w.SOCMin.Low, d.SOCLow),
+			Best: min(w.SOCMin.Best, d.SOC),
+			High: min(w.SOCMin.High, d.SOCHigh),
+		}
 		w.Margin = min(w.Margin, hundredth(d.Low-d.Freezes))
 		if spare := hundredth(d.Low - d.Weak); spare < w.MarginLow {
 			w.MarginLow, w.MarginOn = spare, on
@@ -300,7 +323,11 @@ func (p *planner) chargeEvery() WayOfKeeping {
 		if p.s.start < fullEnough && first == every {
 			first = 0
 		}
-		return keeping{clamped: true, looks: p.keptLooks(ChargeEvery), full: func(day int) bool { return turn(day, first, every) }}
+		return keeping{
+			clamped: true,
+			looks:   p.keptLooks(ChargeEvery),
+			full:    func(day int) bool { return turn(day, first, every) },
+		}
 	}
 	every := 7
 	for _, n := range chargeDays {
@@ -388,7 +415,12 @@ try:
 	w.EveryDays, w.DriveMin = every, minutes
 	w.Name = words.Say(nameDrive, "days", every).String()
 	first := from(every)
-	p.every(&w, "drive", words.Say(doDrive, "minutes", measure.Minutes(minutes)), func(day int) bool { return turn(day, first, every) })
+	p.every(
+		&w,
+		"drive",
+		words.Say(doDrive, "minutes", measure.Minutes(minutes)),
+		func(day int) bool { return turn(day, first, every) },
+	)
 	w.Cost = words.Say(costDrive, "minutes", measure.Minutes(minutes), "days", every, "times", w.visits())
 	w.add(0, 0, minutes, "missed", "short")
 	return w
@@ -418,22 +450,47 @@ func (p *planner) maintained() WayOfKeeping {
 		size = m.Amps
 	}
 	charging := true
-	k := keeping{clamped: true, hides: true, looks: p.keptLooks(Maintained), gives: func(day int, soc, luck float64) float64 {
-		if luck < 0 { // of those that stop when it is full, and begin again
-			charging = day == 0 || soc < floats || charging && soc < 100
-			if !charging {
-				return 0
+	k := keeping{
+		clamped: true,
+		hides:   true,
+		looks:   p.keptLooks(Maintained),
+		gives: func(day int, soc, luck float64) float64 {
+			if luck < 0 { // of those that stop when it is full, and begin again
+				charging = day == 0 || soc < floats || charging && soc < 100
+				if !charging {
+					return 0
+				}
 			}
-		}
-		return size * 24 * kept / p.s.ah * 100
-	}}
+			return size * 24 * kept / p.s.ah * 100
+		},
+	}
 	w := p.through(Maintained, k)
 	w.Amps = size
-	p.stored(&w, words.Say(doPlug, "amps", measure.Of(size, measure.Amp, measure.Exact)), words.Say(doUnplug), monthDays, false)
+	p.stored(
+		&w,
+		words.Say(doPlug, "amps", measure.Of(size, measure.Amp, measure.Exact)),
+		words.Say(doUnplug),
+		monthDays,
+		false,
+	)
 	w.Name = words.Say(nameMaintainer, "amps", measure.Of(size, measure.Amp, measure.Exact)).String()
-	w.Cost = words.Say(costMaintainer, "until", spoken(p.r.To), "least", measure.Plain(a.Min, 2), "most", measure.Of(a.Max, measure.Amp, 1))
+	w.Cost = words.Say(
+		costMaintainer,
+		"until",
+		spoken(p.r.To),
+		"least",
+		measure.Plain(a.Min, 2),
+		"most",
+		measure.Of(a.Max, measure.Amp, 1),
+	)
 	if a.Min >= a.Max {
-		w.refused, w.Sign, w.Says = true, "stop", words.Say(saysNoSize, "least", measure.Of(a.Min, measure.Amp, 2), "most", measure.Of(a.Max, measure.Amp, 1))
+		w.refused, w.Sign, w.Says = true, "stop", words.Say(
+			saysNoSize,
+			"least",
+			measure.Of(a.Min, measure.Amp, 2),
+			"most",
+			measure.Of(a.Max, measure.Amp, 1),
+		)
 	}
 	if m := p.r.Maintainer; m != nil {
 		if held := p.s.holds(*m, a); !held.OK {
@@ -457,15 +514,20 @@ func (p *planner) bySun() WayOfKeeping {
 		ah[i] = panelAh(sun.Watts, sun.LatitudeDeg, d.at, 1) / nominal
 	}
 	most := p.amps.Max * 24
-	k := keeping{clamped: true, hides: true, looks: p.keptLooks(BySun), gives: func(day int, soc, luck float64) float64 {
-		clear := clearness.best
-		if luck < 0 {
-			clear = clearness.low
-		} else if luck > 0 {
-			clear = clearness.high
-		}
-		return min(most, clear*ah[day]) * kept / p.s.ah * 100
-	}}
+	k := keeping{
+		clamped: true,
+		hides:   true,
+		looks:   p.keptLooks(BySun),
+		gives: func(day int, soc, luck float64) float64 {
+			clear := clearness.best
+			if luck < 0 {
+				clear = clearness.low
+			} else if luck > 0 {
+				clear = clearness.high
+			}
+			return min(most, clear*ah[day]) * kept / p.s.ah * 100
+		},
+	}
 	w := p.through(BySun, k)
 	coldest, _ := p.s.span()
 	self, drain := p.s.loses(100, coldest, true, p.at)

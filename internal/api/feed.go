@@ -25,7 +25,7 @@ import (
 const feedPath = "/calendar/"
 
 type feedBody struct {
-	On   bool   `json:"on" doc:"there is an address"`
+	On   bool   `json:"on"             doc:"there is an address"`
 	Path string `json:"path,omitempty" doc:"the address on this server; told once, when it is made"`
 }
 
@@ -140,9 +140,9 @@ const dayBegins = 8 * time.Hour
 
 // dueStored is something that stands, or a lot of it, and needs hands on a day.
 type dueStored struct {
-	Tag     string    `json:"tag" doc:"or the name of a lot"`
+	Tag     string    `json:"tag"     doc:"or the name of a lot"`
 	Vehicle string    `json:"vehicle"`
-	Path    string    `json:"path" doc:"where it leads"`
+	Path    string    `json:"path"    doc:"where it leads"`
 	At      time.Time `json:"at"`
 	Over    bool      `json:"over"`
 	Word    string    `json:"word"`
@@ -190,7 +190,10 @@ func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 	for lot, n := range lots {
 		when := today.Add(dayBegins)
 		word := season.LotDue(n).String()
-		out = append(out, dueStored{lot, word, "/season/round?lot=" + url.QueryEscape(lot), when, !when.After(now), word})
+		out = append(
+			out,
+			dueStored{lot, word, "/season/round?lot=" + url.QueryEscape(lot), when, !when.After(now), word},
+		)
 	}
 	slices.SortFunc(out, func(a, b dueStored) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Tag, b.Tag)) })
 	return out, nil

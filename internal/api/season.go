@@ -26,20 +26,20 @@ import (
 
 // storedLine is a battery that stands, in a list.
 type storedLine struct {
-	ID       string          `json:"id" format:"uuid"`
+	ID       string          `json:"id"                  format:"uuid"`
 	Tag      string          `json:"tag"`
 	Vehicle  string          `json:"vehicle"`
 	Class    string          `json:"class"`
 	Version  int             `json:"version"`
-	From     string          `json:"from" format:"date"`
-	To       string          `json:"to" format:"date"`
+	From     string          `json:"from"                format:"date"`
+	To       string          `json:"to"                  format:"date"`
 	Way      string          `json:"way"`
 	Lot      string          `json:"lot,omitempty"`
 	Row      string          `json:"row,omitempty"`
 	Bay      int             `json:"bay,omitempty"`
-	Promised string          `json:"promised,omitempty" format:"date"`
-	Arrived  string          `json:"arrived,omitempty" format:"date"`
-	Looks    int             `json:"looks" doc:"at it, that count"`
+	Promised string          `json:"promised,omitempty"  format:"date"`
+	Arrived  string          `json:"arrived,omitempty"   format:"date"`
+	Looks    int             `json:"looks"                             doc:"at it, that count"`
 	LookedAt *time.Time      `json:"looked_at,omitempty"`
 	Now      season.Followed `json:"now"`
 }
@@ -47,9 +47,9 @@ type storedLine struct {
 // seasonPlace is what is known of the place.
 type seasonPlace struct {
 	Climate   climate.Of        `json:"climate"`
-	Typed     bool              `json:"typed" doc:"somebody typed its coldest nights; else a climate that ships stands in"`
-	Means     bool              `json:"means_typed" doc:"and how warm its months are"`
-	Days      []climate.Weather `json:"days" doc:"of the next weeks, as they are forecast"`
+	Typed     bool              `json:"typed"                 doc:"somebody typed its coldest nights; else a climate that ships stands in"`
+	Means     bool              `json:"means_typed"           doc:"and how warm its months are"`
+	Days      []climate.Weather `json:"days"                  doc:"of the next weeks, as they are forecast"`
 	Known     string            `json:"known_until,omitempty" doc:"the last day somebody forecast"`
 	Presets   []climate.Preset  `json:"presets"`
 	MayChange bool              `json:"may_change"`
@@ -57,15 +57,15 @@ type seasonPlace struct {
 
 type seasonBody struct {
 	Now     time.Time               `json:"now"`
-	Today   string                  `json:"today" format:"date"`
-	Stored  []storedLine            `json:"stored" doc:"what stands, what is nearest to harm first"`
+	Today   string                  `json:"today"    format:"date"`
+	Stored  []storedLine            `json:"stored"                 doc:"what stands, what is nearest to harm first"`
 	Lots    []string                `json:"lots"`
 	Place   seasonPlace             `json:"place"`
 	Most    int                     `json:"most"`
 	NextTag string                  `json:"next_tag"`
-	Words   map[string][]words.Term `json:"words" doc:"vocabularies of what is chosen"`
+	Words   map[string][]words.Term `json:"words"                  doc:"vocabularies of what is chosen"`
 	Caution []guide.Caution         `json:"cautions"`
-	MarginC float64                 `json:"margin_c" doc:"that the house keeps between a night and the freezing point"`
+	MarginC float64                 `json:"margin_c"               doc:"that the house keeps between a night and the freezing point"`
 }
 
 // followedOnce remembers how stored batteries were followed, for lists that show hundreds.
@@ -169,8 +169,23 @@ func (s *server) storedLines(ctx context.Context, all []store.Stored) ([]storedL
 
 func storedLineOf(one store.Stored, looks []store.StoredLook, f season.Followed) storedLine {
 	d := one.Doc
-	l := storedLine{ID: one.ID, Tag: d.Battery.Tag, Vehicle: d.Vehicle.Name, Class: d.Vehicle.Class, Version: one.Version, From: d.From, To: d.To,
-		Way: d.Way, Lot: d.Lot, Row: d.Row, Bay: d.Bay, Promised: d.Promised, Arrived: d.Arrived, Looks: len(looks), Now: f}
+	l := storedLine{
+		ID:       one.ID,
+		Tag:      d.Battery.Tag,
+		Vehicle:  d.Vehicle.Name,
+		Class:    d.Vehicle.Class,
+		Version:  one.Version,
+		From:     d.From,
+		To:       d.To,
+		Way:      d.Way,
+		Lot:      d.Lot,
+		Row:      d.Row,
+		Bay:      d.Bay,
+		Promised: d.Promised,
+		Arrived:  d.Arrived,
+		Looks:    len(looks),
+		Now:      f,
+	}
 	if n := len(looks); n > 0 {
 		l.LookedAt = &looks[n-1].At
 	}
@@ -178,7 +193,12 @@ func storedLineOf(one store.Stored, looks []store.StoredLook, f season.Followed)
 }
 
 // follow says how one stands today.
-func (s *server) follow(ctx context.Context, one store.Stored, looks []store.StoredLook, at site) (season.Followed, error) {
+func (s *server) follow(
+	ctx context.Context,
+	one store.Stored,
+	looks []store.StoredLook,
+	at site,
+) (season.Followed, error) {
 	stamp := fmt.Sprint(one.Version, " ", one.Looked, " ", at.stamp)
 	s.followed.mu.Lock()
 	known, ok := s.followed.known[one.ID]
@@ -219,9 +239,21 @@ func (s *server) getSeason(ctx context.Context, _ *nothing) (*output[seasonBody]
 		return nil, err
 	}
 	slices.SortStableFunc(lines, nearest)
-	out := seasonBody{Now: s.Now(), Today: at.today, Stored: lines, Lots: []string{}, Place: s.placeOf(ctx, at), Most: season.MostStored,
-		Words: map[string][]words.Term{"ways": season.Ways().Terms(), "at_hand": season.AtHand().Terms(), "kinds": season.Kinds().Terms(),
-			"chemistry": battery.ChemistryWords().Terms(), "class": reading.Classes().Terms()}}
+	out := seasonBody{
+		Now:    s.Now(),
+		Today:  at.today,
+		Stored: lines,
+		Lots:   []string{},
+		Place:  s.placeOf(ctx, at),
+		Most:   season.MostStored,
+		Words: map[string][]words.Term{
+			"ways":      season.Ways().Terms(),
+			"at_hand":   season.AtHand().Terms(),
+			"kinds":     season.Kinds().Terms(),
+			"chemistry": battery.ChemistryWords().Terms(),
+			"class":     reading.Classes().Terms(),
+		},
+	}
 	out.Caution, out.MarginC = guide.Cautions(), at.rules.StoreMarginC
 	if out.NextTag, err = s.Store.NextTag(ctx, p.WorkshopID); err != nil {
 		return nil, answer(err)
@@ -236,8 +268,13 @@ func (s *server) getSeason(ctx context.Context, _ *nothing) (*output[seasonBody]
 }
 
 func (s *server) placeOf(ctx context.Context, at site) seasonPlace {
-	out := seasonPlace{Typed: at.typed.Lows != nil, Means: at.typed.Means != nil, Days: []climate.Weather{}, Presets: climate.Presets(),
-		MayChange: who(ctx).Role == store.Lead}
+	out := seasonPlace{
+		Typed:     at.typed.Lows != nil,
+		Means:     at.typed.Means != nil,
+		Days:      []climate.Weather{},
+		Presets:   climate.Presets(),
+		MayChange: who(ctx).Role == store.Lead,
+	}
 	copy(out.Climate.Mean[:], at.place.Mean)
 	copy(out.Climate.Low[:], at.place.Low)
 	for _, d := range at.place.Days {
@@ -257,22 +294,22 @@ func (in *OfStored) Resolve(huma.Context) []error { return in.ID.lower() }
 
 // lookView is what was seen of a stored battery.
 type lookView struct {
-	ID    string      `json:"id" format:"uuid"`
+	ID    string      `json:"id"                   format:"uuid"`
 	Look  season.Look `json:"look"`
 	At    time.Time   `json:"at"`
 	By    string      `json:"by"`
-	Taken bool        `json:"taken_back,omitempty" doc:"it no longer counts"`
+	Taken bool        `json:"taken_back,omitempty"               doc:"it no longer counts"`
 }
 
 type storedBody struct {
 	Line  storedLine    `json:"line"`
 	Doc   season.Stored `json:"doc"`
 	Plan  season.Season `json:"plan"`
-	Looks []lookView    `json:"looks" doc:"the oldest first, what was taken back among them"`
+	Looks []lookView    `json:"looks"              doc:"the oldest first, what was taken back among them"`
 	PutAt time.Time     `json:"put_at"`
 	PutBy string        `json:"put_by"`
 	Woken *time.Time    `json:"woken_at,omitempty"`
-	JobID string        `json:"job_id,omitempty" doc:"a sheet of this battery that is open"`
+	JobID string        `json:"job_id,omitempty"   doc:"a sheet of this battery that is open"`
 }
 
 func (s *server) getStored(ctx context.Context, in *OfStored) (*output[storedBody], error) {
@@ -343,7 +380,7 @@ func (s *server) planSeason(ctx context.Context, in *planSeasonInput) (*output[s
 
 type proposedSeason struct {
 	Doc   season.Stored `json:"doc"`
-	Known []words.Text  `json:"known" doc:"what of it was read on the sheet"`
+	Known []words.Text  `json:"known"               doc:"what of it was read on the sheet"`
 	Until string        `json:"stored_as,omitempty" doc:"it stands already, under this id"`
 }
 
@@ -390,8 +427,8 @@ const (
 
 type addStoredInput struct {
 	ID      ID     `path:"id" doc:"made by the client, UUID v7"`
-	Same    bool   `query:"same_battery" doc:"the tag is of this battery, whatever its label said before"`
-	RawBody []byte `contentType:"application/json"`
+	Same    bool   `          doc:"the tag is of this battery, whatever its label said before" query:"same_battery"`
+	RawBody []byte `                                                                                                contentType:"application/json"`
 }
 
 // Resolve takes an id in capitals for the same id.
@@ -412,7 +449,10 @@ func (s *server) reckons(ctx context.Context, docs ...season.Stored) error {
 		switch {
 		case errors.As(err, &some):
 			for _, p := range some {
-				wrong = append(wrong, document.Problem{Path: strings.TrimSpace(d.Battery.Tag + " " + p.Path), Message: p.Message})
+				wrong = append(
+					wrong,
+					document.Problem{Path: strings.TrimSpace(d.Battery.Tag + " " + p.Path), Message: p.Message},
+				)
 			}
 		case err != nil:
 			return answer(err)
@@ -446,7 +486,7 @@ func (s *server) addStored(ctx context.Context, in *addStoredInput) (*output[sto
 type changeStoredInput struct {
 	OfStored
 	Version int    `query:"version" doc:"that the change starts from"`
-	RawBody []byte `contentType:"application/json"`
+	RawBody []byte `                                                  contentType:"application/json"`
 }
 
 func (s *server) changeStored(ctx context.Context, in *changeStoredInput) (*output[storedBody], error) {
@@ -491,7 +531,13 @@ func (s *server) addStoredLook(ctx context.Context, in *lookInput) (*output[stor
 	if now := s.Now().UTC(); at.After(now) && at.Before(now.Add(aheadOfUs)) {
 		at = now
 	}
-	look := season.Look{Date: at.Format(time.DateOnly), RestVolts: b.RestVolts, BatteryC: b.BatteryC, Charged: b.Charged, DriveMin: b.DriveMin}
+	look := season.Look{
+		Date:      at.Format(time.DateOnly),
+		RestVolts: b.RestVolts,
+		BatteryC:  b.BatteryC,
+		Charged:   b.Charged,
+		DriveMin:  b.DriveMin,
+	}
 	if err := one.Doc.CheckLook(look, s.today()); err != nil {
 		return nil, answer(err)
 	}
@@ -548,7 +594,9 @@ type setPlaceInput struct {
 func (s *server) setPlace(ctx context.Context, in *setPlaceInput) (*output[seasonBody], error) {
 	p := who(ctx)
 	if p.Role != store.Lead {
-		return nil, huma.Error403Forbidden("Only a lead may type the climate of the place. Ask the lead of your workshop.")
+		return nil, huma.Error403Forbidden(
+			"Only a lead may type the climate of the place. Ask the lead of your workshop.",
+		)
 	}
 	o := climate.Of{Mean: in.Body.Mean, Low: in.Body.Low}
 	if err := o.Check(); err != nil {
@@ -584,15 +632,15 @@ func (s *server) keepWeather(ctx context.Context, days []climate.Weather) (*outp
 }
 
 type roundInput struct {
-	Lot      string  `query:"lot" maxLength:"40" doc:"empty for all that stand on no lot"`
-	Chargers int     `query:"chargers" minimum:"1" maximum:"200" default:"4" doc:"that can be used on one evening"`
-	Minutes  float64 `query:"minutes" minimum:"0" maximum:"1440" default:"90" doc:"that a round may take; 0 for any"`
+	Lot      string  `query:"lot"      maxLength:"40" doc:"empty for all that stand on no lot"`
+	Chargers int     `query:"chargers"                doc:"that can be used on one evening"    minimum:"1" maximum:"200"  default:"4"`
+	Minutes  float64 `query:"minutes"                 doc:"that a round may take; 0 for any"   minimum:"0" maximum:"1440" default:"90"`
 }
 
 type roundBody struct {
 	season.Round
 	Lot    string                `json:"lot"`
-	Lines  map[string]storedLine `json:"lines" doc:"the batteries of its stops, by id"`
+	Lines  map[string]storedLine `json:"lines"  doc:"the batteries of its stops, by id"`
 	Spares []string              `json:"spares" doc:"tags of the charged batteries that can stand in"`
 }
 
@@ -637,7 +685,16 @@ func (s *server) spares(ctx context.Context) ([]season.Spare, error) {
 			continue
 		}
 		label := one.Item.Rating.Label()
-		out = append(out, season.Spare{Tag: one.Item.Tag, Chemistry: one.Item.Chemistry, Volts: cmp.Or(one.Item.Volts, 12), Ah: label.Ah20h, CCA: label.CCA})
+		out = append(
+			out,
+			season.Spare{
+				Tag:       one.Item.Tag,
+				Chemistry: one.Item.Chemistry,
+				Volts:     cmp.Or(one.Item.Volts, 12),
+				Ah:        label.Ah20h,
+				CCA:       label.CCA,
+			},
+		)
 	}
 	return out, nil
 }

@@ -83,12 +83,22 @@ func day(n int) string { return time.Now().AddDate(0, 0, n).Format(time.DateOnly
 
 // stands is a mower that is put away, as a document.
 func stands(tag string, from, to int, more string) string {
-	return fmt.Sprintf(`{"vehicle":{"class":"mower","name":"Mower"},"battery":{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28}},
-		"start":{"soc_pct":100},"from":%q,"to":%q,"drain_ma":8,"at_hand":["mains","indoors"],"way":"connected"%s}`, tag, day(from), day(to), more)
+	return fmt.Sprintf(
+		`{"vehicle":{"class":"mower","name":"Mower"},"battery":{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28}},
+		"start":{"soc_pct":100},"from":%q,"to":%q,"drain_ma":8,"at_hand":["mains","indoors"],"way":"connected"%s}`,
+		tag,
+		day(from),
+		day(to),
+		more,
+	)
 }
 
 func looked(id string, daysAgo int, volts float64) map[string]any {
-	return map[string]any{"id": id, "at": time.Now().AddDate(0, 0, -daysAgo).UTC().Format(time.RFC3339Nano), "rest_volts": volts}
+	return map[string]any{
+		"id":         id,
+		"at":         time.Now().AddDate(0, 0, -daysAgo).UTC().Format(time.RFC3339Nano),
+		"rest_volts": volts,
+	}
 }
 
 // A battery is put away once however often that is sent, looked at, changed by one at a time,
@@ -124,7 +134,8 @@ func TestSeason(t *testing.T) {
 	for range 2 {
 		c.call("POST", "/api/season/"+id+"/looks", looked(look, 1, 12.20)).into(200, &one)
 	}
-	if one.Line.Looks != 1 || one.Line.Now.State.SOC.Best > before-8 || one.Plan.Drain.Milliamps.Best < 9 || len(one.Plan.Before) == 0 {
+	if one.Line.Looks != 1 || one.Line.Now.State.SOC.Best > before-8 || one.Plan.Drain.Milliamps.Best < 9 ||
+		len(one.Plan.Before) == 0 {
 		t.Errorf("%+v", one)
 	}
 	for name, bad := range map[string]map[string]any{
@@ -139,7 +150,11 @@ func TestSeason(t *testing.T) {
 	if one.Line.Looks != 0 || len(one.Looks) != 1 || !one.Looks[0].Taken || one.Line.Now.State.SOC.Best != before {
 		t.Errorf("taken back: %+v", one)
 	}
-	charged := map[string]any{"id": newID(), "at": time.Now().Add(5 * time.Minute).UTC().Format(time.RFC3339), "charged": true} // a device's clock runs ahead
+	charged := map[string]any{
+		"id":      newID(),
+		"at":      time.Now().Add(5 * time.Minute).UTC().Format(time.RFC3339),
+		"charged": true,
+	} // a device's clock runs ahead
 	one = storedSeen{}
 	c.call("POST", "/api/season/"+id+"/looks", charged).into(200, &one)
 	if one.Line.Now.Late != 0 || one.Line.Now.State.SOC.Low < 95 {
@@ -147,7 +162,11 @@ func TestSeason(t *testing.T) {
 	}
 
 	change := func(version int) reply {
-		return c.call("PUT", fmt.Sprintf("/api/season/%s?version=%d", id, version), strings.Replace(stands("M-1", -40, 120, ""), `"connected"`, `"disconnected"`, 1))
+		return c.call(
+			"PUT",
+			fmt.Sprintf("/api/season/%s?version=%d", id, version),
+			strings.Replace(stands("M-1", -40, 120, ""), `"connected"`, `"disconnected"`, 1),
+		)
 	}
 	for range 2 {
 		change(1).into(200, &one)
@@ -205,7 +224,10 @@ func TestSeason(t *testing.T) {
 func TestFrostIsCalled(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	lead, tech := b.as(t, "First lead"), b.as(t, "First technician")
-	place := map[string]any{"monthly_mean_c": []float64{8, 8, 8, 8, 12, 15, 17, 17, 15, 11, 9, 8}, "monthly_low_c": []float64{2, 2, 2, 2, 4, 6, 8, 8, 6, 4, 3, 2}}
+	place := map[string]any{
+		"monthly_mean_c": []float64{8, 8, 8, 8, 12, 15, 17, 17, 15, 11, 9, 8},
+		"monthly_low_c":  []float64{2, 2, 2, 2, 4, 6, 8, 8, 6, 4, 3, 2},
+	}
 	tech.call("PUT", "/api/season/place", place).into(403, nil)
 	var s seasonSeen
 	lead.call("PUT", "/api/season/place", place).into(200, &s)
@@ -215,14 +237,18 @@ func TestFrostIsCalled(t *testing.T) {
 	wrong := map[string]any{"monthly_mean_c": place["monthly_low_c"], "monthly_low_c": place["monthly_mean_c"]}
 	lead.call("PUT", "/api/season/place", wrong).into(422, nil)
 	full, low := newID(), newID()
-	tech.call("POST", "/api/season/"+full, strings.Replace(stands("M-full", -30, 100, ""), `"connected"`, `"disconnected"`, 1)).into(200, nil)
+	tech.call("POST", "/api/season/"+full, strings.Replace(stands("M-full", -30, 100, ""), `"connected"`, `"disconnected"`, 1)).
+		into(200, nil)
 	tech.call("POST", "/api/season/"+low, stands("M-low", -90, 100, "")).into(200, nil)
 	tech.call("GET", "/api/season", nil).into(200, &s)
 	if s.tags() != "M-low M-full" || s.Stored[0].Now.Frost != nil {
 		t.Errorf("%s, %+v", s.tags(), s.Stored[0].Now)
 	}
-	tech.call("PUT", "/api/season/weather", map[string]any{"days": []map[string]any{{"date": day(1), "low_c": -24}, {"date": day(2), "low_c": -12, "mean_c": -4}}}).into(200, &s)
-	if s.Stored[0].Tag != "M-low" || s.Stored[0].Now.Frost == nil || s.Stored[0].Now.Frost.On != day(1) || s.Stored[0].Now.Sign != "stop" || s.Place.Known != day(2) {
+	tech.call("PUT", "/api/season/weather", map[string]any{"days": []map[string]any{{"date": day(1), "low_c": -24}, {"date": day(2), "low_c": -12, "mean_c": -4}}}).
+		into(200, &s)
+	if s.Stored[0].Tag != "M-low" || s.Stored[0].Now.Frost == nil || s.Stored[0].Now.Frost.On != day(1) ||
+		s.Stored[0].Now.Sign != "stop" ||
+		s.Place.Known != day(2) {
 		t.Errorf("%+v", s.Stored[0].Now)
 	}
 	if s.Stored[1].Now.Frost != nil {
@@ -242,7 +268,8 @@ func TestFrostIsCalled(t *testing.T) {
 		} `json:"stands"`
 	}
 	tech.call("GET", "/api/clock", nil).into(200, &clock)
-	if len(clock.Moments) != 0 || len(clock.Stands) != 1 || clock.Stands[0].Tag != "M-low" || clock.Stands[0].Path != "/season/"+low ||
+	if len(clock.Moments) != 0 || len(clock.Stands) != 1 || clock.Stands[0].Tag != "M-low" ||
+		clock.Stands[0].Path != "/season/"+low ||
 		!strings.Contains(clock.Stands[0].Word, "Frost") {
 		t.Errorf("%+v", clock)
 	}
@@ -266,8 +293,10 @@ func TestFrostIsCalled(t *testing.T) {
 		return r.StatusCode, strings.ReplaceAll(string(text), "\r\n ", "")
 	}
 	code, text := read(feed.Path)
-	if code != 200 || !strings.HasPrefix(text, "BEGIN:VCALENDAR") || strings.Count(text, "BEGIN:VEVENT") < 3 || !strings.Contains(text, "M-low Mower: −24 °C is forecast") ||
-		!strings.Contains(text, "M-full Mower: Rest volts") || !strings.Contains(text, "DTSTART;VALUE=DATE:"+strings.ReplaceAll(day(1), "-", "")) {
+	if code != 200 || !strings.HasPrefix(text, "BEGIN:VCALENDAR") || strings.Count(text, "BEGIN:VEVENT") < 3 ||
+		!strings.Contains(text, "M-low Mower: −24 °C is forecast") ||
+		!strings.Contains(text, "M-full Mower: Rest volts") ||
+		!strings.Contains(text, "DTSTART;VALUE=DATE:"+strings.ReplaceAll(day(1), "-", "")) {
 		t.Errorf("%d: %s", code, text)
 	}
 	old := feed.Path
@@ -299,7 +328,17 @@ func TestLot(t *testing.T) {
 		if i == 7 {
 			arrived = day(0)
 		}
-		fmt.Fprintf(&table, "L-%02d,Car %d,flooded_sealed,60,%c,%d,%s,%s,25,%s\n", i, i, 'A'+i%4, i, day(from), day(120), arrived)
+		fmt.Fprintf(
+			&table,
+			"L-%02d,Car %d,flooded_sealed,60,%c,%d,%s,%s,25,%s\n",
+			i,
+			i,
+			'A'+i%4,
+			i,
+			day(from),
+			day(120),
+			arrived,
+		)
 	}
 	csv := func(text string) reply {
 		return c.call("POST", "/api/season/csv?lot=North", text, "Content-Type", "text/csv")
@@ -387,7 +426,8 @@ func TestPutAwayAndWoken(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
-	c.call("POST", "/api/season/"+id, strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"disconnected"`, 1)).into(200, nil)
+	c.call("POST", "/api/season/"+id, strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"disconnected"`, 1)).
+		into(200, nil)
 	var opened tagged
 	c.call("POST", "/api/season/"+id+"/job", map[string]any{"id": newID()}).into(200, &opened)
 	job := opened.JobID
@@ -411,7 +451,8 @@ func TestPutAwayAndWoken(t *testing.T) {
 	c.call("POST", "/api/jobs/"+job+"/close", nil).into(200, nil)
 	c.call("POST", "/api/jobs/"+job+"/reopen", nil).into(200, nil)
 	// Woken as it was put away, whatever its entry says by now.
-	c.call("PUT", "/api/season/"+id+"?version=1", strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"indoors"`, 1)).into(200, nil)
+	c.call("PUT", "/api/season/"+id+"?version=1", strings.Replace(stands("M-7", -1, 120, ""), `"connected"`, `"indoors"`, 1)).
+		into(200, nil)
 	w := c.begin(job, "wake", map[string]any{})
 	if !strings.Contains(fmt.Sprint(w.Steps), "earthed_on") || strings.Contains(fmt.Sprint(w.Steps), "In again") {
 		t.Errorf("woken otherwise than it was put away: %+v", w.Steps)
@@ -437,7 +478,8 @@ func TestPutAwayAndWoken(t *testing.T) {
 	}
 	// How it is kept is known from where it stands.
 	shelf := newID()
-	c.call("POST", "/api/season/"+shelf, strings.Replace(stands("M-8", -1, 120, ""), `"connected"`, `"indoors"`, 1)).into(200, nil)
+	c.call("POST", "/api/season/"+shelf, strings.Replace(stands("M-8", -1, 120, ""), `"connected"`, `"indoors"`, 1)).
+		into(200, nil)
 	c.call("POST", "/api/season/"+shelf+"/job", map[string]any{"id": newID()}).into(200, &opened)
 	if g := c.guide(opened.JobID, "store"); !strings.Contains(fmt.Sprint(g.Steps), "Shelf: dry, free of frost") {
 		t.Errorf("of a battery taken indoors: %+v", g.Steps)
@@ -449,9 +491,11 @@ func TestSwap(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := newID()
-	c.call("POST", "/api/season/"+id, strings.Replace(stands("L-1", -60, 100, `,"lot":"Yard","row":"B","bay":4`), `"mower"`, `"car"`, 1)).into(200, nil)
+	c.call("POST", "/api/season/"+id, strings.Replace(stands("L-1", -60, 100, `,"lot":"Yard","row":"B","bay":4`), `"mower"`, `"car"`, 1)).
+		into(200, nil)
 	for tag, volts := range map[string]float64{"S-1": 12.75, "S-2": 12.1} {
-		c.call("POST", "/api/stock", fmt.Sprintf(`{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"made":"2026-09","tested":{"rest_volts":%g}}`, tag, volts)).into(200, nil)
+		c.call("POST", "/api/stock", fmt.Sprintf(`{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"made":"2026-09","tested":{"rest_volts":%g}}`, tag, volts)).
+			into(200, nil)
 	}
 	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-2"}).into(409, nil)
 	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-9"}).into(409, nil)
@@ -520,13 +564,26 @@ func BenchmarkSeasonOfFiveHundred(b *testing.B) {
 	var table strings.Builder
 	table.WriteString("tag,class,chemistry,ah_20h,cca,lot,row,bay,from,to,drain_ma\n")
 	for i := range 500 {
-		fmt.Fprintf(&table, "B-%03d,%s,%s,%d,%d,Yard,%c,%d,%s,%s,%d\n", i, []string{"car", "van", "motorcycle", "mower"}[i%4],
-			[]string{"flooded_sealed", "agm", "efb"}[i%3], 40+10*(i%5), 400+50*(i%5), 'A'+i/50, i%50, day(-60), day(120), 5+i%30)
+		fmt.Fprintf(
+			&table,
+			"B-%03d,%s,%s,%d,%d,Yard,%c,%d,%s,%s,%d\n",
+			i,
+			[]string{"car", "van", "motorcycle", "mower"}[i%4],
+			[]string{"flooded_sealed", "agm", "efb"}[i%3],
+			40+10*(i%5),
+			400+50*(i%5),
+			'A'+i/50,
+			i%50,
+			day(-60),
+			day(120),
+			5+i%30,
+		)
 	}
 	c.call("POST", "/api/season/csv", table.String(), "Content-Type", "text/csv").into(200, nil)
 	b.Run("anew", func(b *testing.B) { // a night of weather changes them all
 		for i := 0; b.Loop(); i++ {
-			c.call("PUT", "/api/season/weather", map[string]any{"days": []map[string]any{{"date": day(1), "low_c": float64(-i % 9)}}}).into(200, nil)
+			c.call("PUT", "/api/season/weather", map[string]any{"days": []map[string]any{{"date": day(1), "low_c": float64(-i % 9)}}}).
+				into(200, nil)
 		}
 	})
 	b.Run("remembered", func(b *testing.B) {
@@ -564,7 +621,9 @@ func TestOneThatCannotBeReckoned(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	c.call("POST", "/api/season/"+newID(), stands("M-1", -5, 100, "")).into(200, nil)
-	d, err := season.DecodeStored([]byte(strings.Replace(stands("M-2", -5, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)))
+	d, err := season.DecodeStored(
+		[]byte(strings.Replace(stands("M-2", -5, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -47,8 +47,8 @@ func (s *server) importPlace(ctx context.Context, in *importPlaceInput) (*output
 
 type importLotInput struct {
 	Lot     string `query:"lot" maxLength:"40" doc:"of lines that name none"`
-	To      string `query:"to" format:"date" doc:"of lines that name none; next spring when left out"`
-	RawBody []byte `contentType:"text/csv"`
+	To      string `query:"to"                 doc:"of lines that name none; next spring when left out" format:"date"`
+	RawBody []byte `                                                                                                  contentType:"text/csv"`
 }
 
 // importLot puts the batteries of a table away, all or none. It may be repeated: the ids are
@@ -122,7 +122,15 @@ func (s *server) openStored(ctx context.Context, in *sheetOfStored) (*output[tag
 	if err != nil {
 		return nil, answer(err)
 	}
-	j := store.Job{ID: string(in.Body.ID), Vehicle: one.Doc.Vehicle, Battery: one.Doc.Battery, Note: "Stored", Rules: ws.Rules, OpenedByID: p.ID, SameBattery: true}
+	j := store.Job{
+		ID:          string(in.Body.ID),
+		Vehicle:     one.Doc.Vehicle,
+		Battery:     one.Doc.Battery,
+		Note:        "Stored",
+		Rules:       ws.Rules,
+		OpenedByID:  p.ID,
+		SameBattery: true,
+	}
 	if err := s.Store.AddJob(ctx, p.WorkshopID, j, nil); err != nil {
 		return nil, answer(err)
 	}

@@ -36,7 +36,9 @@ func ReadWeather(data []byte) ([]climate.Weather, error) {
 			return document.Problems{{Message: err.Error()}}
 		}
 		if first, twice := lines[d.Date]; twice {
-			return document.Problems{{Path: "date", Message: fmt.Sprintf("%s stands in line %d already", d.Date, first)}}
+			return document.Problems{
+				{Path: "date", Message: fmt.Sprintf("%s stands in line %d already", d.Date, first)},
+			}
 		}
 		lines[d.Date] = line
 		days = append(days, d)
@@ -48,9 +50,18 @@ func ReadWeather(data []byte) ([]climate.Weather, error) {
 	return days, nil
 }
 
-var months = table{need: []string{"month", "mean_c", "low_c"}, each: "month", thing: "month", most: 12, full: "more than twelve months",
-	columns: []column{{name: "month", path: []string{"month"}, figure: true}, {name: "mean_c", path: []string{"mean_c"}, figure: true},
-		{name: "low_c", path: []string{"low_c"}, figure: true}}}
+var months = table{
+	need:  []string{"month", "mean_c", "low_c"},
+	each:  "month",
+	thing: "month",
+	most:  12,
+	full:  "more than twelve months",
+	columns: []column{
+		{name: "month", path: []string{"month"}, figure: true},
+		{name: "mean_c", path: []string{"mean_c"}, figure: true},
+		{name: "low_c", path: []string{"low_c"}, figure: true},
+	},
+}
 
 // ReadClimate reads the months of a place from a table of month (1 to 12), mean_c and low_c.
 // On anything wrong it gives a document.Problems error that names line and column.
@@ -85,7 +96,9 @@ func ReadClimate(data []byte) (climate.Of, error) {
 	}
 	for month := 1; month <= 12; month++ {
 		if !seen[month] {
-			return o, document.Problems{{Path: "column month", Message: fmt.Sprintf("%d is missing: all twelve are needed", month)}}
+			return o, document.Problems{
+				{Path: "column month", Message: fmt.Sprintf("%d is missing: all twelve are needed", month)},
+			}
 		}
 	}
 	if err := o.Check(); err != nil {
@@ -102,11 +115,39 @@ func figureAt(name string, path ...string) column {
 
 var lot = table{need: []string{"chemistry"}, each: "battery", thing: "battery", most: season.MostStored,
 	full: fmt.Sprintf("more than %d batteries; no more stand at a time. Part the file", season.MostStored),
-	columns: []column{at("tag", "battery", "tag"), at("vehicle", "vehicle", "name"), at("class", "vehicle", "class"), at("fuel", "vehicle", "fuel"),
-		at("chemistry", "battery", "chemistry"), figureAt("cca", "battery", "rating", "cca"), at("standard", "battery", "rating", "standard"),
-		figureAt("ah_20h", "battery", "rating", "ah_20h"), at("lot", "lot"), at("row", "row"), figureAt("bay", "bay"), at("promised", "promised"),
-		at("arrived", "arrived"), figureAt("soc_pct", "start", "soc_pct"), figureAt("drain_ma", "drain_ma"), at("from", "from"), at("to", "to"),
-		at("way", "way"), at("note", "note")}}
+	columns: []column{
+		at("tag", "battery", "tag"),
+		at("vehicle", "vehicle", "name"),
+		at("class", "vehicle", "class"),
+		at("fuel", "vehicle", "fuel"),
+		at(
+			"chemistry",
+			"battery",
+			"chemistry",
+		),
+		figureAt("cca", "battery", "rating", "cca"),
+		at("standard", "battery", "rating", "standard"),
+		figureAt(
+			"ah_20h",
+			"battery",
+			"rating",
+			"ah_20h",
+		),
+		at("lot", "lot"),
+		at("row", "row"),
+		figureAt("bay", "bay"),
+		at("promised", "promised"),
+		at(
+			"arrived",
+			"arrived",
+		),
+		figureAt("soc_pct", "start", "soc_pct"),
+		figureAt("drain_ma", "drain_ma"),
+		at("from", "from"),
+		at("to", "to"),
+		at("way", "way"),
+		at("note", "note"),
+	}}
 
 // WriteLot writes what stands as a table after RFC 4180.
 func WriteLot(to io.Writer, all []season.Stored) error {
@@ -131,7 +172,12 @@ func ReadLot(data []byte, usual season.Stored) ([]season.Stored, error) {
 		}
 		if tag := strings.ToLower(d.Battery.Tag); tag != "" {
 			if first, twice := tags[tag]; twice {
-				return document.Problems{{Path: "battery.tag", Message: fmt.Sprintf("%s stands in line %d already", document.Quote(d.Battery.Tag), first)}}
+				return document.Problems{
+					{
+						Path:    "battery.tag",
+						Message: fmt.Sprintf("%s stands in line %d already", document.Quote(d.Battery.Tag), first),
+					},
+				}
 			}
 			tags[tag] = line
 		}

@@ -12,7 +12,8 @@ import (
 // Weather in, with what is wrong in its place.
 func TestReadWeather(t *testing.T) {
 	days, err := ReadWeather([]byte("Date;mean_c;low_c\n2026-12-01;-3,5;-9\n2026-12-02;;-11,25\n\n"))
-	if err != nil || len(days) != 2 || days[0].LowC != -9 || *days[0].MeanC != -3.5 || days[1].LowC != -11.25 || days[1].MeanC != nil {
+	if err != nil || len(days) != 2 || days[0].LowC != -9 || *days[0].MeanC != -3.5 || days[1].LowC != -11.25 ||
+		days[1].MeanC != nil {
 		t.Fatalf("%+v, %v", days, err)
 	}
 	for in, says := range map[string]string{
@@ -55,14 +56,22 @@ func TestReadClimate(t *testing.T) {
 
 // A lot written and read is the same lot; what a line leaves out is as usual.
 func TestLot(t *testing.T) {
-	usual := season.Stored{Start: season.Start{SOCPct: 100, HealthPct: 100}, From: "2026-10-01", To: "2027-04-01", AtHand: []string{"mains"}, Way: "connected", Lot: "North"}
+	usual := season.Stored{
+		Start:  season.Start{SOCPct: 100, HealthPct: 100},
+		From:   "2026-10-01",
+		To:     "2027-04-01",
+		AtHand: []string{"mains"},
+		Way:    "connected",
+		Lot:    "North",
+	}
 	in := "tag,vehicle,chemistry,ah_20h,row,bay,promised,arrived\nL-1,Van 1,agm,70,A,3,2026-12-01,2026-11-20\n,=Car,flooded_sealed,60,B,12,,\n"
 	all, err := ReadLot([]byte(in), usual)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if d := all[0]; d.Battery.Tag != "L-1" || d.Vehicle.Class != "car" || d.Lot != "North" || d.Row != "A" || d.Bay != 3 || d.Promised != "2026-12-01" || d.Arrived != "2026-11-20" ||
-		d.Start.SOCPct != 100 || d.To != "2027-04-01" || *d.Battery.Rating.Ah20h != 70 {
+		d.Start.SOCPct != 100 || d.To != "2027-04-01" ||
+		*d.Battery.Rating.Ah20h != 70 {
 		t.Errorf("%+v", d)
 	}
 	var out bytes.Buffer
@@ -91,7 +100,13 @@ func TestLot(t *testing.T) {
 func FuzzReadLot(f *testing.F) {
 	f.Add([]byte("chemistry;tag;bay\nagm;L-1;3\n"))
 	f.Add([]byte("chemistry,vehicle\nagm,{}\n,,,\n"))
-	usual := season.Stored{Start: season.Start{SOCPct: 100}, From: "2026-10-01", To: "2027-04-01", AtHand: []string{"mains"}, Way: "connected"}
+	usual := season.Stored{
+		Start:  season.Start{SOCPct: 100},
+		From:   "2026-10-01",
+		To:     "2027-04-01",
+		AtHand: []string{"mains"},
+		Way:    "connected",
+	}
 	f.Fuzz(func(t *testing.T, data []byte) {
 		all, err := ReadLot(data, usual)
 		if err == nil && len(all) == 0 {

@@ -15,15 +15,34 @@ var stock = table{need: []string{"tag", "chemistry"}, each: "battery", thing: "b
 	columns: []column{
 		{name: "tag", path: []string{"tag"}}, {name: "chemistry", path: []string{"chemistry"}}, {name: "volts",
 			path: []string{"volts"}, figure: true},
-		{name: "cca", path: []string{"rating", "cca"}, figure: true}, {name: "standard", path: []string{"rating", "standard"}},
-		{name: "ah_20h", path: []string{"rating", "ah_20h"}, figure: true}, {name: "rc_min", path: []string{"rating", "rc_min"},
+		{
+			name:   "cca",
+			path:   []string{"rating", "cca"},
+			figure: true,
+		}, {name: "standard", path: []string{"rating", "standard"}},
+		{
+			name:   "ah_20h",
+			path:   []string{"rating", "ah_20h"},
+			figure: true,
+		}, {name: "rc_min", path: []string{"rating", "rc_min"},
 			figure: true},
 		{name: "ca", path: []string{"rating", "ca"}, figure: true}, {name: "charge_amps",
 			path: []string{"rating", "charge_amps"}, figure: true},
-		{name: "group", path: []string{"group"}}, {name: "length_mm", path: []string{"size_mm"}, figure: true, index: 1},
-		{name: "width_mm", path: []string{"size_mm"}, figure: true, index: 2}, {name: "height_mm", path: []string{"size_mm"},
+		{
+			name: "group",
+			path: []string{"group"},
+		}, {name: "length_mm", path: []string{"size_mm"}, figure: true, index: 1},
+		{
+			name:   "width_mm",
+			path:   []string{"size_mm"},
+			figure: true,
+			index:  2,
+		}, {name: "height_mm", path: []string{"size_mm"},
 			figure: true, index: 3},
-		{name: "hold_down", path: []string{"hold_down"}}, {name: "positive", path: []string{"positive"}}, {name: "terminals",
+		{
+			name: "hold_down",
+			path: []string{"hold_down"},
+		}, {name: "positive", path: []string{"positive"}}, {name: "terminals",
 			path: []string{"terminals"}},
 		{name: "vent", path: []string{"vent"}}, {name: "made", path: []string{"made"}}, {name: "dry_charged",
 			path: []string{"dry_charged"}, flag: true},
@@ -58,7 +77,9 @@ func ReadStock(data []byte) ([]fit.Item, error) {
 		}
 		tag := strings.ToLower(item.Tag)
 		if first, twice := tags[tag]; twice {
-			return document.Problems{{Path: "tag", Message: fmt.Sprintf("%s stands in line %d already", document.Quote(item.Tag), first)}}
+			return document.Problems{
+				{Path: "tag", Message: fmt.Sprintf("%s stands in line %d already", document.Quote(item.Tag), first)},
+			}
 		}
 		tags[tag] = line
 		items = append(items, item)

@@ -146,7 +146,12 @@ func (t table) read(data []byte, each func(line int, raw []byte) document.Proble
 		one, line, _ = bytes.Cut(line, []byte("\n"))
 		if cells := bytes.Count(one, []byte(string(separator(data)))) + 1; cells > mostColumns {
 			return document.Problems{{Path: fmt.Sprintf("line %d", n),
-				Message: fmt.Sprintf("has %d cells; at most %d columns are read. Known: %s", cells, mostColumns, known)}}
+				Message: fmt.Sprintf(
+					"has %d cells; at most %d columns are read. Known: %s",
+					cells,
+					mostColumns,
+					known,
+				)}}
 		}
 	}
 	r := csv.NewReader(bytes.NewReader(data))
@@ -180,8 +185,11 @@ func (t table) read(data []byte, each func(line int, raw []byte) document.Proble
 			}
 		}
 		for _, p := range problems {
-			wrong = append(wrong, document.Problem{Path: strings.TrimSuffix(fmt.Sprintf("line %d, %s", line, p.Path), ", "),
-				Message: p.Message})
+			wrong = append(
+				wrong,
+				document.Problem{Path: strings.TrimSuffix(fmt.Sprintf("line %d, %s", line, p.Path), ", "),
+					Message: p.Message},
+			)
 		}
 		if len(wrong) > document.Most {
 			break
@@ -211,7 +219,11 @@ func (t table) head(r *csv.Reader) ([]column, error) {
 		switch {
 		case k < 0:
 			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("line 1, column %d", i+1),
-				Message: fmt.Sprintf("%s is no column here. Known: %s", document.Quote(name), strings.Join(t.names(), ", "))})
+				Message: fmt.Sprintf(
+					"%s is no column here. Known: %s",
+					document.Quote(name),
+					strings.Join(t.names(), ", "),
+				)})
 		case slices.ContainsFunc(of, func(c column) bool { return c.name == name }):
 			wrong = append(wrong, document.Problem{Path: fmt.Sprintf("line 1, column %d", i+1),
 				Message: fmt.Sprintf("%s stands twice", document.Quote(name))})
@@ -321,7 +333,10 @@ func (t table) line(of []column, row []string, comma bool) ([]byte, document.Pro
 			}
 		}
 		if len(figures) < len(names) {
-			wrong = append(wrong, document.Problem{Path: "columns " + strings.Join(names, ", "), Message: "say all three, or none"})
+			wrong = append(
+				wrong,
+				document.Problem{Path: "columns " + strings.Join(names, ", "), Message: "say all three, or none"},
+			)
 			continue
 		}
 		doc[name] = list

@@ -56,7 +56,13 @@ func (s *Store) Lows(ctx context.Context, workshopID string) (*climate.Months, e
 
 // SetClimate keeps the coldest nights of the workshop's place and, where somebody said them,
 // how warm its months are.
-func (s *Store) SetClimate(ctx context.Context, workshopID string, by Actor, lows climate.Months, means *climate.Months) error {
+func (s *Store) SetClimate(
+	ctx context.Context,
+	workshopID string,
+	by Actor,
+	lows climate.Months,
+	means *climate.Months,
+) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		var was *string
 		if err := tx.QueryRowContext(ctx, `SELECT lows FROM workshop WHERE id = ? FOR UPDATE`, workshopID).Scan(&was); err != nil {
@@ -99,14 +105,29 @@ func (s *Store) SetWeather(ctx context.Context, workshopID string, by Actor, day
 				return err
 			}
 		}
-		return s.record(ctx, tx, workshopID, by, WeatherSet, "", "", nil, map[string]any{"from": days[0].Date, "days": len(days)})
+		return s.record(
+			ctx,
+			tx,
+			workshopID,
+			by,
+			WeatherSet,
+			"",
+			"",
+			nil,
+			map[string]any{"from": days[0].Date, "days": len(days)},
+		)
 	})
 }
 
 // Weather gives the days somebody knew between two, in order.
 func (s *Store) Weather(ctx context.Context, workshopID string, from, to time.Time) ([]climate.Weather, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT DATE_FORMAT(day, '%Y-%m-%d'), low_c, mean_c FROM weather WHERE workshop_id = ? AND day BETWEEN ? AND ? ORDER BY day`,
-		workshopID, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	rows, err := s.db.QueryContext(
+		ctx,
+		`SELECT DATE_FORMAT(day, '%Y-%m-%d'), low_c, mean_c FROM weather WHERE workshop_id = ? AND day BETWEEN ? AND ? ORDER BY day`,
+		workshopID,
+		from.Format(time.DateOnly),
+		to.Format(time.DateOnly),
+	)
 	if err != nil {
 		return nil, err
 	}

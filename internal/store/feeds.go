@@ -15,14 +15,21 @@ func (s *Store) SetFeed(ctx context.Context, workshopID, personID, secret string
 			sum := sha256.Sum256([]byte(secret))
 			hash = sum[:]
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE person SET feed = ? WHERE workshop_id = ? AND id = ?`, hash, workshopID, personID)
+		_, err := tx.ExecContext(
+			ctx,
+			`UPDATE person SET feed = ? WHERE workshop_id = ? AND id = ?`,
+			hash,
+			workshopID,
+			personID,
+		)
 		return err
 	})
 }
 
 // HasFeed reports whether somebody has a calendar address.
 func (s *Store) HasFeed(ctx context.Context, workshopID, personID string) (has bool, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT feed IS NOT NULL FROM person WHERE workshop_id = ? AND id = ?`, workshopID, personID).Scan(&has)
+	err = s.db.QueryRowContext(ctx, `SELECT feed IS NOT NULL FROM person WHERE workshop_id = ? AND id = ?`, workshopID, personID).
+		Scan(&has)
 	return has, found(err, "person")
 }
 

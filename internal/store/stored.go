@@ -60,14 +60,29 @@ const storedColumns = `SELECT s.id, s.battery_id, b.tag, s.doc, s.version, s.loo
 func scanStored(scan func(...any) error) (Stored, error) {
 	var one Stored
 	var tag string
-	err := scan(&one.ID, &one.BatteryID, &tag, asDoc(&one.Doc), &one.Version, &one.Looked, &one.PutAt, &one.PutByID, &one.PutBy, &one.WokenAt)
+	err := scan(
+		&one.ID,
+		&one.BatteryID,
+		&tag,
+		asDoc(&one.Doc),
+		&one.Version,
+		&one.Looked,
+		&one.PutAt,
+		&one.PutByID,
+		&one.PutBy,
+		&one.WokenAt,
+	)
 	one.Doc.Battery.Tag = tag
 	return one, err
 }
 
 // AllStored gives what stands, by tag.
 func (s *Store) AllStored(ctx context.Context, workshopID string) ([]Stored, error) {
-	rows, err := s.db.QueryContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND s.standing IS NOT NULL ORDER BY b.tag`, workshopID)
+	rows, err := s.db.QueryContext(
+		ctx,
+		storedColumns+`WHERE s.workshop_id = ? AND s.standing IS NOT NULL ORDER BY b.tag`,
+		workshopID,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -81,14 +96,18 @@ func (s *Store) AllStored(ctx context.Context, workshopID string) ([]Stored, err
 
 // StoredByID gives one that stands or stood.
 func (s *Store) StoredByID(ctx context.Context, workshopID, id string) (Stored, error) {
-	one, err := scanStored(s.db.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND s.id = ?`, workshopID, id).Scan)
+	one, err := scanStored(
+		s.db.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND s.id = ?`, workshopID, id).Scan,
+	)
 	return one, found(err, "stored battery")
 }
 
 // StoredTagged gives the one of a tag that stands.
 func (s *Store) StoredTagged(ctx context.Context, workshopID, tag string) (Stored, error) {
-	one, err := scanStored(s.db.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND b.tag = ? AND s.standing IS NOT NULL`,
-		workshopID, tag).Scan)
+	one, err := scanStored(
+		s.db.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND b.tag = ? AND s.standing IS NOT NULL`,
+			workshopID, tag).Scan,
+	)
 	return one, found(err, "stored battery "+tag)
 }
 
@@ -98,8 +117,11 @@ func (s *Store) Looks(ctx context.Context, workshopID string, ids ...string) (ma
 	out := map[string][]StoredLook{}
 	for part := range slices.Chunk(ids, mostAtOnce) {
 		in, args := among(workshopID, part)
-		rows, err := s.db.QueryContext(ctx, lookColumns+`WHERE l.workshop_id = ? AND l.stored_id IN (`+in+`) AND l.back_at IS NULL
-			ORDER BY l.at, l.seq`, args...)
+		rows, err := s.db.QueryContext(
+			ctx,
+			lookColumns+`WHERE l.workshop_id = ? AND l.stored_id IN (`+in+`) AND l.back_at IS NULL
+			ORDER BY l.at, l.seq`,
+			args...)
 		if err != nil {
 			return nil, err
 		}
@@ -126,7 +148,12 @@ func scanLook(scan func(...any) error) (StoredLook, error) {
 // AllLooks gives everything that was ever seen of one, with what was taken back, the oldest
 // first.
 func (s *Store) AllLooks(ctx context.Context, workshopID, id string) ([]StoredLook, error) {
-	rows, err := s.db.QueryContext(ctx, lookColumns+`WHERE l.workshop_id = ? AND l.stored_id = ? ORDER BY l.at, l.seq`, workshopID, id)
+	rows, err := s.db.QueryContext(
+		ctx,
+		lookColumns+`WHERE l.workshop_id = ? AND l.stored_id = ? ORDER BY l.at, l.seq`,
+		workshopID,
+		id,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -183,7 +210,13 @@ func (s *Store) putAway(ctx context.Context, tx *sql.Tx, workshopID string, by A
 		}
 	}
 	tag := one.Doc.Battery.Tag
-	batteryID, err := s.knowBattery(ctx, tx, workshopID, Job{Battery: one.Doc.Battery, SameBattery: one.SameBattery}, "")
+	batteryID, err := s.knowBattery(
+		ctx,
+		tx,
+		workshopID,
+		Job{Battery: one.Doc.Battery, SameBattery: one.SameBattery},
+		"",
+	)
 	if err != nil {
 		return fmt.Errorf("%s: %w", tag, err)
 	}
@@ -199,7 +232,14 @@ func (s *Store) putAway(ctx context.Context, tx *sql.Tx, workshopID string, by A
 
 // ChangeStored replaces what is kept of a stored battery, but for its tag, when nobody else
 // has since its version. It may be repeated.
-func (s *Store) ChangeStored(ctx context.Context, workshopID string, by Actor, id string, version int, doc season.Stored) error {
+func (s *Store) ChangeStored(
+	ctx context.Context,
+	workshopID string,
+	by Actor,
+	id string,
+	version int,
+	doc season.Stored,
+) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
 		was, err := s.holdStored(ctx, tx, workshopID, id)
 		if err != nil {
@@ -224,7 +264,9 @@ func (s *Store) ChangeStored(ctx context.Context, workshopID string, by Actor, i
 }
 
 func (s *Store) holdStored(ctx context.Context, tx *sql.Tx, workshopID, id string) (Stored, error) {
-	one, err := scanStored(tx.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND s.id = ? FOR UPDATE`, workshopID, id).Scan)
+	one, err := scanStored(
+		tx.QueryRowContext(ctx, storedColumns+`WHERE s.workshop_id = ? AND s.id = ? FOR UPDATE`, workshopID, id).Scan,
+	)
 	return one, found(err, "stored battery")
 }
 
@@ -257,7 +299,12 @@ func (s *Store) AddLook(ctx context.Context, workshopID string, l StoredLook) er
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, workshopID, l.ID, l.StoredID, one.Looked+1, asDoc(&l.Look), l.At.UTC(), s.now(), l.ByID); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `UPDATE stored SET looked = looked + 1 WHERE workshop_id = ? AND id = ?`, workshopID, l.StoredID)
+		_, err = tx.ExecContext(
+			ctx,
+			`UPDATE stored SET looked = looked + 1 WHERE workshop_id = ? AND id = ?`,
+			workshopID,
+			l.StoredID,
+		)
 		return err
 	})
 }
@@ -281,7 +328,12 @@ func (s *Store) TakeBackLook(ctx context.Context, workshopID string, by Actor, i
 			return err
 		}
 		// Counted up, so that whoever remembers what was seen asks anew.
-		_, err := tx.ExecContext(ctx, `UPDATE stored SET looked = looked + 1 WHERE workshop_id = ? AND id = ?`, workshopID, id)
+		_, err := tx.ExecContext(
+			ctx,
+			`UPDATE stored SET looked = looked + 1 WHERE workshop_id = ? AND id = ?`,
+			workshopID,
+			id,
+		)
 		return err
 	})
 }
@@ -300,7 +352,12 @@ func (s *Store) Wake(ctx context.Context, workshopID string, by Actor, id string
 		what := StoredWoken
 		if !awake {
 			what = StoredAsleep
-			_, err = tx.ExecContext(ctx, `UPDATE stored SET woken_at = NULL, woken_by = NULL WHERE workshop_id = ? AND id = ?`, workshopID, id)
+			_, err = tx.ExecContext(
+				ctx,
+				`UPDATE stored SET woken_at = NULL, woken_by = NULL WHERE workshop_id = ? AND id = ?`,
+				workshopID,
+				id,
+			)
 			if duplicate(err) {
 				return ErrWokenLater
 			}

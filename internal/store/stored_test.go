@@ -12,14 +12,35 @@ import (
 )
 
 func (s shop) away(tag string) Stored {
-	return Stored{ID: id(), Doc: season.Stored{Vehicle: reading.Vehicle{Class: "mower", Name: "Mower"}, Battery: reading.Battery{Tag: tag, Chemistry: "flooded"},
-		Start: season.Start{SOCPct: 100, HealthPct: 100}, From: "2026-10-01", To: "2027-04-01", AtHand: []string{"mains"}, Way: "disconnected", Row: "A", Bay: 3}}
+	return Stored{
+		ID: id(),
+		Doc: season.Stored{
+			Vehicle: reading.Vehicle{Class: "mower", Name: "Mower"},
+			Battery: reading.Battery{Tag: tag, Chemistry: "flooded"},
+			Start: season.Start{
+				SOCPct:    100,
+				HealthPct: 100,
+			},
+			From:   "2026-10-01",
+			To:     "2027-04-01",
+			AtHand: []string{"mains"},
+			Way:    "disconnected",
+			Row:    "A",
+			Bay:    3,
+		},
+	}
 }
 
 func (s shop) by() Actor { return Actor{ID: s.person.ID} }
 
 func (s shop) looked(storedID string, volts float64, at time.Time) StoredLook {
-	return StoredLook{ID: id(), StoredID: storedID, Look: season.Look{Date: at.Format(time.DateOnly), RestVolts: &volts}, At: at, ByID: s.person.ID}
+	return StoredLook{
+		ID:       id(),
+		StoredID: storedID,
+		Look:     season.Look{Date: at.Format(time.DateOnly), RestVolts: &volts},
+		At:       at,
+		ByID:     s.person.ID,
+	}
 }
 
 // What is put away stands once, however often it is sent; whoever changes it starts from what
@@ -32,7 +53,9 @@ func TestStored(t *testing.T) {
 	}
 	all, err := s.AllStored(s.ctx, s.ws.ID)
 	must(t, err)
-	if len(all) != 2 || all[0].Doc.Battery.Tag != "K-0001" || all[1].Doc.Battery.Tag != "S-1" || all[1].PutBy != s.person.Name || all[1].Doc.Bay != 3 {
+	if len(all) != 2 || all[0].Doc.Battery.Tag != "K-0001" || all[1].Doc.Battery.Tag != "S-1" ||
+		all[1].PutBy != s.person.Name ||
+		all[1].Doc.Bay != 3 {
 		t.Fatalf("%+v", all)
 	}
 	other := one
@@ -53,7 +76,8 @@ func TestStored(t *testing.T) {
 	for range 2 {
 		must(t, s.ChangeStored(s.ctx, s.ws.ID, s.by(), one.ID, 1, doc))
 	}
-	if got, _ := s.StoredByID(s.ctx, s.ws.ID, one.ID); got.Version != 2 || got.Doc.Way != "connected" || got.Doc.Battery.Tag != "S-1" {
+	if got, _ := s.StoredByID(s.ctx, s.ws.ID, one.ID); got.Version != 2 || got.Doc.Way != "connected" ||
+		got.Doc.Battery.Tag != "S-1" {
 		t.Errorf("%+v", got)
 	}
 	doc.Way = "indoors"
@@ -171,15 +195,30 @@ func TestClimateAndWeather(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 	mean := -1.5
-	must(t, s.SetWeather(s.ctx, s.ws.ID, s.by(), []climate.Weather{{Date: "2026-12-02", LowC: -9}, {Date: "2026-12-01", LowC: -6.4, MeanC: &mean}}))
+	must(
+		t,
+		s.SetWeather(
+			s.ctx,
+			s.ws.ID,
+			s.by(),
+			[]climate.Weather{{Date: "2026-12-02", LowC: -9}, {Date: "2026-12-01", LowC: -6.4, MeanC: &mean}},
+		),
+	)
 	must(t, s.SetWeather(s.ctx, s.ws.ID, s.by(), []climate.Weather{{Date: "2026-12-02", LowC: -12}}))
 	must(t, s.SetWeather(s.ctx, s.ws.ID, s.by(), nil))
 	at := func(from, to int) []climate.Weather {
-		days, err := s.Weather(s.ctx, s.ws.ID, time.Date(2026, 12, from, 0, 0, 0, 0, time.UTC), time.Date(2026, 12, to, 0, 0, 0, 0, time.UTC))
+		days, err := s.Weather(
+			s.ctx,
+			s.ws.ID,
+			time.Date(2026, 12, from, 0, 0, 0, 0, time.UTC),
+			time.Date(2026, 12, to, 0, 0, 0, 0, time.UTC),
+		)
 		must(t, err)
 		return days
 	}
-	if d := at(1, 31); len(d) != 2 || d[0].Date != "2026-12-01" || d[0].LowC != -6.4 || *d[0].MeanC != -1.5 || d[1].LowC != -12 || d[1].MeanC != nil {
+	if d := at(1, 31); len(d) != 2 || d[0].Date != "2026-12-01" || d[0].LowC != -6.4 || *d[0].MeanC != -1.5 ||
+		d[1].LowC != -12 ||
+		d[1].MeanC != nil {
 		t.Errorf("%+v", d)
 	}
 	if d := at(2, 2); len(d) != 1 {
