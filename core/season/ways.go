@@ -3,7 +3,6 @@ package season
 import (
 	"math"
 	"slices"
-	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/measure"
@@ -61,49 +60,6 @@ type Day struct {
 	Known   bool    `json:"known,omitempty" doc:"that night was seen or is forecast"`
 }
 
-// Risk is something that can go wrong with a way.
-type Risk struct {
-	Code string     `json:"code"`
-	Text words.Text `json:"text"`
-	cost float64
-	days bool // grows with them
-}
-
-// What a way costs besides its minutes: what can go wrong, in the minutes of work that one
-// would give to be rid of it. House judgement; it only orders ways that keep the battery
-// equally well. What can happen on any day costs so much in three months.
-var risks = map[string]Risk{
-	"wakes":     {Text: words.Say(riskWakes), days: true, cost: 30},
-	"forgets":   {Text: words.Say(riskForgets), cost: 20},
-	"locked":    {Text: words.Say(riskLocked), cost: 120},
-	"not_ready": {Text: words.Say(riskNotReady), cost: 240},
-	"unplugged": {Text: words.Say(riskUnplugged), days: true, cost: 15},
-	"missed":    {Text: words.Say(riskMissed), cost: 20},
-	"short":     {Text: words.Say(riskShort), cost: 30},
-	"snow":      {Text: words.Say(riskSnow), days: true, cost: 30},
-	"lifted":    {Text: words.Say(riskLifted), cost: 15},
-}
-
-func (w *WayOfKeeping) risk(code string) Risk {
-	r := risks[code]
-	r.Code = code
-	if r.days {
-		r.cost *= float64(len(w.Days)) / 90
-	}
-	return r
-}
-
-// Minutes of work. House judgement.
-const (
-	clampMinutes  = 10.0 // a clamp off, or on
-	switchMinutes = 1.0
-	lookMinutes   = 5.0 // rest volts, a glance round
-	plugMinutes   = 15.0
-	nightMinutes  = 20.0 // on a charger in the evening, off in the morning
-	panelMinutes  = 30.0
-	shelfMinutes  = 30.0 // out and onto the shelf, or back
-)
-
 // Days between looks. Powersports batteries off the vehicle every three months; the others
 // every two; what hangs on something that can be unplugged, or is snowed in, every month.
 // Common practice, no source.
@@ -147,100 +103,6 @@ var (
 // longDrive is the longest drive that is asked for where none is enough, minutes.
 const longDrive = 120.0
 
-// through runs a way and says what becomes of the battery in it.
-func (p *planner) through(code string, k keeping) WayOfKeeping {
-	return p.judged(code, k, p.belief)
-}
-
-func (p *planner) judged(code string, k keeping, b belief) WayOfKeeping {
-	low, best, high := p.s.band(&k, b)
-	w := WayOfKeeping{
-		Way:       code,
-		keeping:   k,
-		Name:      waysOf.Word(code),
-		Risks:     []Risk{},
-		Needs:     []Need{},
-		Margin:    math.Inf(1),
-		MarginLow: math.Inf(1),
-	}
-	n := len(best.soc)
-	w.Days, w.low = make([]Day, n), make([]float64, n)
-	w.SOCMin = battery.Band{Low: 100, Best: 100, High: 100}
-	margin, least := p.r.Rules.StoreMarginC, p.r.Rules.StoreMinSOC
-	since := k.since()
-	first := func(to *string, holds bool, on string) {
-		if holds && *to == "" {
-			*to = on
-		}
-	}
-	for i, day := range p.s.days {
-		on := day.at.Format(time.DateOnly)
-		lo, hi := min(low.after[i], best.after[i]), max(high.after[i], best.after[i])
-		air, mean := day.low, day.mean
-		if k.tempC != nil {
-			air, mean = *k.tempC, *k.tempC
-		}
-		d := Day{
-			Date:    on,
-			SOC:     shown(best.after[i]),
-			SOCLow:  shown(lo),
-			SOCHigh: shown(hi),
-			Freezes: hundredth(p.s.freezes(best.after[i])),
-			Weak: hundredth(
-				p.s.freezes(lo),
-			),
-			Strong: hundredth(p.s.freezes(hi)),
-			Low:    hundredth(air),
-			Known:  day.known && k.tempC == nil,
-		}
-		w.Days[i], w.low[i] = d, lo
-		w.SOCMin = battery.Band{
-			Low:  min(w.SOCMin.Low, d.SOCLow),
-			Best: min(w.SOCMin.Best, d.SOC),
-			High: min(w.SOCMin.High, d.SOCHigh),
-		}
-		w.Margin = min(w.Margin, hundredth(d.Low-d.Freezes))
-		if spare := hundredth(d.Low - d.Weak); spare < w.MarginLow {
-			w.MarginLow, w.MarginOn = spare, on
-		}
-		w.SOCEnd = battery.Band{Low: d.SOCLow, Best: d.SOC, High: d.SOCHigh}
-		if i < since {
-			continue // it has been put right meanwhile
-		}
-		if d.Low <= d.Freezes && w.FreezesOn == "" {
-			w.FreezesOn = on
-			w.volts = p.restVolts(best.after[i], mean)
-		}
-		first(&w.FreezesFrom, d.Low <= d.Weak, on)
-		first(&w.NoStartOn, best.after[i] < p.starts.at(mean), on)
-		first(&w.NoStartFrom, lo < p.starts.at(air), on)
-		first(&w.ChargeBy, d.Low-d.Weak < margin || lo < least, on)
-	}
-	switch {
-	case w.FreezesFrom != "" || w.NoStartOn != "" || w.SOCMin.Low <= 0:
-		w.Sign = "stop"
-	case w.ChargeBy != "":
-		w.Sign = "act"
-	default:
-		w.Sign = "holds"
-	}
-	w.Says = w.says()
-	return w
-}
-
-// shown is a charge as it is told: nothing under empty, to a hundredth.
-func shown(soc float64) float64 { return hundredth(max(0, soc)) }
-
-func hundredth(v float64) float64 { return math.Round(100*v) / 100 }
-
-// restVolts is what it shows at rest at a charge, also under empty.
-func (p *planner) restVolts(soc, tempC float64) float64 {
-	if soc >= 0 {
-		return battery.RestVolts(p.s.chem, p.s.cells, soc, tempC)
-	}
-	return battery.RestVoltsOf(p.s.chem, p.s.cells, battery.GravityDown(p.s.chem, soc), tempC)
-}
-
 // ways gives every way that is at hand, and leaving it connected or not in any case.
 func (p *planner) ways() []WayOfKeeping {
 	out := []WayOfKeeping{p.connected(), p.disconnected()}
@@ -261,19 +123,6 @@ func (p *planner) ways() []WayOfKeeping {
 		out = append(out, p.takenIn())
 	}
 	return out
-}
-
-// add puts in what a way costs: minutes at first and last, and at each visit.
-func (w *WayOfKeeping) add(setUp, back, visit float64, codes ...string) {
-	for _, n := range w.Needs {
-		if n.Visit {
-			w.Visits++
-		}
-	}
-	w.Minutes = setUp + back + visit*float64(w.Visits)
-	for _, c := range codes {
-		w.Risks = append(w.Risks, w.risk(c))
-	}
 }
 
 func (p *planner) connected() WayOfKeeping {
@@ -571,50 +420,4 @@ func (r *Request) systemVolts() float64 {
 		return 12
 	}
 	return r.Vehicle.SystemVolts
-}
-
-// rank orders ways: those that keep it first, and of those that keep it alike the one with
-// the least work and what can go wrong.
-func rank(ways []WayOfKeeping) {
-	sign := map[string]int{"holds": 0, "act": 1, "stop": 2}
-	slices.SortStableFunc(ways, func(a, b WayOfKeeping) int {
-		if d := sign[a.Sign] - sign[b.Sign]; d != 0 {
-			return d
-		}
-		if a.Sign == "stop" { // of those that do not keep it, the one that keeps it longest
-			if x, y := a.lasts(), b.lasts(); x != y {
-				if x > y {
-					return -1
-				}
-				return 1
-			}
-		}
-		switch x, y := a.total(), b.total(); {
-		case x < y:
-			return -1
-		case x > y:
-			return 1
-		}
-		return 0
-	})
-}
-
-// total is what a way costs, in minutes.
-func (w *WayOfKeeping) total() float64 {
-	sum := w.Minutes
-	for _, r := range w.Risks {
-		sum += r.cost
-	}
-	return sum
-}
-
-// lasts is the day until which it is sure to be kept; the far future where none is.
-func (w *WayOfKeeping) lasts() string {
-	last := "9999"
-	for _, on := range []string{w.FreezesFrom, w.NoStartOn} {
-		if on != "" {
-			last = min(last, on)
-		}
-	}
-	return last
 }
