@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -158,6 +160,44 @@ func TestMowerThroughTheWinter(t *testing.T) {
 		}
 	}
 	b.do(b.to("/season"), reads("Nothing stands here yet."))
+}
+
+// A yard comes from a table also where nothing stands yet; a wrong line is named and brings in
+// none; so does one of the weather.
+func TestYardFromATable(t *testing.T) {
+	b := ownBench(t, stage.Phone)
+	dir := t.TempDir()
+	file := func(name, text string) []string {
+		path := filepath.Join(dir, name)
+		must(t, os.WriteFile(path, []byte(text), 0o600))
+		return []string{path}
+	}
+	yard := `input[aria-label^="A table of batteries"]`
+	b.do(
+		b.to("/season"),
+		reads("Nothing stands here yet."),
+		chromedp.SetUploadFiles(yard, file("wrong.csv", "tag,chemistry\nY-1,agm\nY-2,mercury\n")),
+		reads("line 3"),
+		reads("Nothing stands here yet."),
+		chromedp.SetUploadFiles(yard, file("South yard.csv", "tag,chemistry,row,bay\nY-1,agm,A,1\nY-2,flooded,A,2\n")),
+		reads("2 stand now."),
+		reads("2 put away, worst first"),
+		reads("Y-2, A2"),
+		// Longer than a lot's name may be; and one whose lines name their lot.
+		press(`//*[@aria-label="Where"]//button[starts-with(., "By itself")]`),
+		chromedp.SetUploadFiles(yard, file(strings.Repeat("Far field ", 5)+".csv", "tag,chemistry\nY-4,agm\n")),
+		reads("1 put away, worst first"),
+		chromedp.SetUploadFiles(yard, file("more.csv", "tag,chemistry,lot\nY-5,agm,Gate\n")),
+		reads("4 stand now."),
+		reads("1 put away, worst first"),
+		chromedp.SetUploadFiles(yard, file("wrong too.csv", "tag,row\nY-3,B\n")),
+		reads("chemistry"),
+	)
+	b.do(
+		b.to("/season/place"),
+		chromedp.SetUploadFiles(`input[aria-label^="A table of date"]`, file("days.csv", "date,low_c\n2026-13-01,-4\n")),
+		reads("line 2"),
+	)
 }
 
 // A round over a lot is walked on a phone with one hand and without a line: what is typed waits

@@ -145,3 +145,12 @@ export async function got<T>(call: Promise<{ data?: T; error?: unknown; response
   }
   return answer.data as T;
 }
+
+/** A table as a request sends it: the text of the file, as it is. */
+export async function table(file: File) {
+  return {
+    body: await file.text(),
+    bodySerializer: (text: string) => text,
+    headers: { "Content-Type": "text/csv" },
+  };
+}

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Footprints, MapPin, Plus } from "lucide-react";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, got, type SeasonBody, type StoredLine } from "../../lib/api";
+import { api, got, table, type SeasonBody, type StoredLine } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { useNarrow } from "../../lib/pointer";
 import { usePerson, useSeason, useStored } from "../../lib/queries";
@@ -67,13 +67,14 @@ function Nothing({ season }: { season: SeasonBody }) {
         <Link className="btn btn-line" to="/season/place">
           {season.place.typed ? "The place" : "Say how cold it gets here"}
         </Link>
+        <Yard lot="" />
       </div>
     </div>
   );
 }
 
 function List({ season, open }: { season: SeasonBody; open: string | undefined }) {
-  const [lot, setLot] = useState("");
+  const [lot, setLot] = useState(() => (season.stored.some((l) => !l.lot) ? "" : (season.lots[0] ?? "")));
   const [shown, setShown] = useState(FIRST);
   const all = season.stored.filter((l) => (l.lot ?? "") === lot);
   const others = season.lots.map((name) => ({ name, lines: season.stored.filter((l) => l.lot === name) }));
@@ -141,54 +142,68 @@ function List({ season, open }: { season: SeasonBody; open: string | undefined }
           </li>
         ))}
       </ul>
-      <Tables lot={lot} />
       {all.length > shown && (
         <button className="btn btn-line m-4" onClick={() => setShown(shown + 200)}>
           {all.length - shown} more
         </button>
       )}
+      <Tables lot={lot} onTaken={setLot} />
     </aside>
   );
 }
 
 /** A yard comes from a table, and what stands goes into one. */
-function Tables({ lot }: { lot: string }) {
+function Tables({ lot, onTaken }: { lot: string; onTaken: (lot: string) => void }) {
+  return (
+    <div className="flex flex-wrap gap-2 border-t border-line px-4 py-3">
+      <Yard lot={lot} onTaken={onTaken} />
+      <a className="btn btn-quiet" href="/api/season/csv" download>
+        All as a table
+      </a>
+    </div>
+  );
+}
+
+// A lot's name is of 40 characters at most.
+const lotOf = (file: File) =>
+  file.name
+    .replace(/\.[^.]*$/, "")
+    .slice(0, 40)
+    .trim();
+
+/** A yard from a table: its lot is the one that is shown, or is named after the file. */
+function Yard({ lot, onTaken }: { lot: string; onTaken?: (lot: string) => void }) {
   const queries = useQueryClient();
   const take = useMutation({
     mutationFn: async (file: File) =>
       got(
         api.POST("/api/season/csv", {
-          params: { query: { lot: lot || file.name.replace(/\.[^.]*$/, "") } },
-          body: await file.text(),
-          bodySerializer: (b) => b,
-          headers: { "Content-Type": "text/csv" },
+          params: { query: { lot: lot || lotOf(file) } },
+          ...(await table(file)),
         }),
       ),
-    onSuccess: (body) => {
+    onSuccess: (body, file) => {
       queries.setQueryData(["season"], body);
+      const into = lot || lotOf(file);
+      if (body.lots.includes(into)) onTaken?.(into); // its lines may name lots of their own
       say({ text: `${body.stored.length} stand now.`, kind: "ok" });
     },
   });
   return (
-    <div className="border-t border-line px-4 py-3">
-      <div className="flex flex-wrap gap-2">
-        <PickFile
-          word="A yard from a table"
-          label="A table of batteries: chemistry, and tag, vehicle, class, ah_20h, row, bay, promised, arrived where known"
-          accept=".csv,text/csv"
-          busy={take.isPending}
-          onFile={(f) => take.mutate(f)}
-        />
-        <a className="btn btn-quiet" href="/api/season/csv" download>
-          All as a table
-        </a>
-      </div>
+    <>
+      <PickFile
+        word="A yard from a table"
+        label="A table of batteries: chemistry, and tag, vehicle, class, ah_20h, row, bay, promised, arrived where known"
+        accept=".csv,text/csv"
+        busy={take.isPending}
+        onFile={(f) => take.mutate(f)}
+      />
       {take.error && (
-        <p role="alert" className="mt-2 whitespace-pre-line text-oxide">
+        <p role="alert" className="order-last basis-full whitespace-pre-line text-oxide">
           {take.error.message}
         </p>
       )}
-    </div>
+    </>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, got, type SeasonBody } from "../../lib/api";
+import { api, got, table, type SeasonBody } from "../../lib/api";
 import { serverNow } from "../../lib/line";
 import { say } from "../../lib/notices";
 import { usePerson, useSeason } from "../../lib/queries";
@@ -78,14 +78,7 @@ function Forecast({ season }: { season: SeasonBody }) {
     onSuccess: saved,
   });
   const take = useMutation({
-    mutationFn: async (file: File) =>
-      got(
-        api.POST("/api/season/weather/csv", {
-          body: await file.text(),
-          bodySerializer: (b) => b,
-          headers: { "Content-Type": "text/csv" },
-        }),
-      ),
+    mutationFn: async (file: File) => got(api.POST("/api/season/weather/csv", await table(file))),
     onSuccess: saved,
   });
   const error = save.error ?? take.error;
@@ -162,14 +155,7 @@ function Months({ season }: { season: SeasonBody }) {
     onSuccess: saved,
   });
   const take = useMutation({
-    mutationFn: async (file: File) =>
-      got(
-        api.POST("/api/season/place/csv", {
-          body: await file.text(),
-          bodySerializer: (b) => b,
-          headers: { "Content-Type": "text/csv" },
-        }),
-      ),
+    mutationFn: async (file: File) => got(api.POST("/api/season/place/csv", await table(file))),
     onSuccess: saved,
   });
   const error = save.error ?? take.error;

@@ -3,7 +3,7 @@ import { Download } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
-import { api, got, Refused, type Stock, type StockLine } from "../../lib/api";
+import { api, got, table, Refused, type Stock, type StockLine } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
@@ -172,16 +172,7 @@ function Line({
 function Table({ show }: { show: (s: Stock) => void }) {
   const [wrong, setWrong] = useState<string[]>([]);
   const load = useMutation({
-    mutationFn: async (file: File) => {
-      const text = await file.text();
-      return got(
-        api.POST("/api/stock/csv", {
-          body: text as never,
-          bodySerializer: (b) => b as string,
-          headers: { "Content-Type": "text/csv" },
-        }),
-      );
-    },
+    mutationFn: async (file: File) => got(api.POST("/api/stock/csv", await table(file))),
     onSuccess: (s) => {
       show(s);
       setWrong([]);
