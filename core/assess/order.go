@@ -52,7 +52,7 @@ func ordered(b *bench.Bench, a Assessment, op suspect.Opinion) Assessment {
 		}
 	}
 	a.Tests = offered(b, op)
-	if (complains(b, crankComplaints) || flatNoWhy(b)) && !mended(b) {
+	if (complains(b, crankComplaints) || flatNoWhy(b)) && !mended(b) && !shownGone(b) {
 		a.Next = askedFirst(b, a, op)
 	}
 	if a.Verdict != LookElsewhere {
@@ -120,6 +120,20 @@ func mended(b *bench.Bench) bool {
 			if r.Kind == station.PutRight && slices.Contains([]string{"cable", "earth_strap", "belt", "starter", "alternator", "drain"}, what) {
 				return true
 			}
+		}
+	}
+	return false
+}
+
+// shownGone reports whether what it came for was tried again after the last work, and is
+// gone: nothing more is asked after it.
+func shownGone(b *bench.Bench) bool {
+	for _, r := range slices.Backward(b.Case.Readings) {
+		switch {
+		case r.Kind == station.Proven:
+			return r.Word("restart") == station.AtOnce && r.Word("complaint") == station.Gone
+		case slices.Contains(works, r.Kind):
+			return false
 		}
 	}
 	return false

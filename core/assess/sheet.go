@@ -20,6 +20,8 @@ type Sheet struct {
 	At string
 	// Stops are the hazards that stop all work, by their codes.
 	Stops []string
+	// Outcome is what became of the work; nil where nothing was done yet.
+	Outcome *Outcome
 }
 
 // State is how far a station has got.
@@ -53,6 +55,8 @@ type As struct {
 	Labels bench.Labels // finds the battery of a label; nil works it out
 	// RestEnds is when the rest that runs is over; nil where none does.
 	RestEnds *time.Time
+	// Was is the verdict of the battery that stood in its place before; nil where none did.
+	Was *Opinion
 	// ByRules leaves out what is suspected: hazards, house rules and limits alone.
 	ByRules bool
 }
@@ -105,8 +109,12 @@ func Judge(c reading.Case, as As) Sheet {
 		out.Assessment = suspected(b, out.Assessment)
 	}
 	out.Assessment = others(out.Assessment, b)
+	if !as.ByRules {
+		out.Outcome = outcome(b, out.Assessment, as)
+	}
 	out.settle(as.Closed)
 	words.Spoken(&out.Assessment, as.Voice)
+	words.Spoken(&out.Outcome, as.Voice)
 	words.Spoken(&out.Stations, as.Voice)
 	return out
 }
@@ -131,10 +139,18 @@ func (st *StationState) sum(b *bench.Bench) {
 func (sh *Sheet) settle(closed bool) {
 	a := sh.Assessment
 	sh.At = a.Next[0].Station
+	if o := sh.Outcome; o != nil && o.Proof == ProofOpen && sh.At == station.Handover {
+		sh.At = station.Prove // nothing is left to do but to show that it is done
+	}
 	for i := range sh.Stations {
 		st := &sh.Stations[i]
-		if st.Station.Code == station.Decide {
-			if st.State = Todo; closed {
+		switch st.Station.Code {
+		case station.Decide:
+			if st.State = Todo; closed || a.Ready() {
+				st.State, st.Level, st.Summary = Done, a.Level(), a.Headline
+			}
+		case station.Handover:
+			if closed {
 				st.State, st.Level, st.Summary = Done, a.Level(), words.Say(sumHanded, "headline", a.Headline)
 			}
 		}

@@ -42,8 +42,8 @@ func TestStationsThroughAJob(t *testing.T) {
 			"done done again todo"},
 		{"charged since", []reading.Reading{rest(12.2), charged("full")}, false, "rest_voltage",
 			"done again todo todo"},
-		{"sound", []reading.Reading{rest(12.65), load(10.3)}, false, "decide", "done done done next"},
-		{"handed over", []reading.Reading{rest(12.65), load(10.2)}, true, "decide", "done done done done"},
+		{"sound", []reading.Reading{rest(12.65), load(10.3)}, false, "handover", "done done done done"},
+		{"handed over", []reading.Reading{rest(12.65), load(10.2)}, true, "handover", "done done done done"},
 	} {
 		sh := Judge(car(c.rs...), As{Voice: words.Voice{}, Closed: c.closed, Labels: readingtest.Labels})
 		var states []string
@@ -72,7 +72,8 @@ func TestSummaries(t *testing.T) {
 		"arrive":       {bench.Note, "Turns slowly, Short trips only"},
 		"rest_voltage": {bench.OK, "12.65 V, 100 % charged, 93 to 100"},
 		"strength":     {bench.Act, "9.50 V at the end"},
-		"decide":       {bench.Act, "Handed over: Replace it: charged, and still too weak."},
+		"decide":       {bench.Act, "Replace it: charged, and still too weak."},
+		"handover":     {bench.Act, "Handed over: Replace it: charged, and still too weak."},
 	} {
 		if s := stateOf(t, sh, code); s.Level != want.level || s.Summary.String() != want.text {
 			t.Errorf("%s: %s %q, want %s %q", code, s.Level, s.Summary, want.level, want.text)

@@ -65,7 +65,7 @@ var acts = placed(map[string]act{
 		minutes:  45,
 		cautions: []string{"lifting", "acid", "recycle"},
 	},
-	"hand_over": {do: doHandOver, station: station.Decide, minutes: 5},
+	"hand_over": {do: doHandOver, station: station.Handover, minutes: 5},
 })
 
 // placed gives each act the minutes of its station where it has none of its own.

@@ -139,6 +139,9 @@ func (f Field) said(r reading.Reading) (words.Text, bool) {
 		return words.Say(template, "value", measure.Of(v, unit, digits)), true
 	}
 	if w := r.Word(f.Name); w != "" {
+		if f.Shape.Kind == "date" {
+			return words.Say(template, "value", words.Date(w)), true
+		}
 		return words.Say(template, "value", f.Words.Said(w)), true
 	}
 	if list := r.Words(f.Name); len(list) > 0 {

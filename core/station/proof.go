@@ -72,6 +72,48 @@ func shown(c reading.Case, labels bench.Labels) []bench.Gauge {
 	return out
 }
 
+// shownAfter are the figures that are told of a job, in order: one of a kind.
+var shownAfter = []string{"charge", "cranking", "load_volts", "crank_volts", "drop_live", "drop_earth", "charging_volts", "drain", "lid_volts"}
+
+// BeforeAndNow gives the figures that are told of a job, as far as they were read, each with
+// what it was in the case before the work, where that differs.
+func BeforeAndNow(b *bench.Bench, before reading.Case, worked bool, labels bench.Labels) []bench.Gauge {
+	was, now := map[string]bench.Gauge{}, read(b)
+	if worked {
+		was = read(Put(before, labels))
+	}
+	out := []bench.Gauge{}
+	for _, quantity := range shownAfter {
+		g, ok := now[quantity]
+		if _, strength := now["cranking"]; !ok || quantity == "load_volts" && strength {
+			continue
+		}
+		if old, ok := was[quantity]; ok && *old.Band != *g.Band {
+			g.Was = old.Band
+			g.Min, g.Max = min(g.Min, old.Min), max(g.Max, old.Max)
+		}
+		g.Title = g.Name
+		out = append(out, g)
+	}
+	return out
+}
+
+// read gives every gauge that has a reading, by its quantity.
+func read(b *bench.Bench) map[string]bench.Gauge {
+	out := map[string]bench.Gauge{}
+	for _, s := range stations {
+		if s.Gauges == nil {
+			continue
+		}
+		for _, g := range s.Gauges(b) {
+			if g.Band != nil {
+				out[g.Quantity] = g
+			}
+		}
+	}
+	return out
+}
+
 const (
 	proofWas  = "{was} before"
 	proofBoth = "{was} before, {now} now"

@@ -113,7 +113,7 @@ func TestKindsOfTheFormat(t *testing.T) {
 	for _, s := range Sheet() {
 		order = append(order, s.Code)
 	}
-	if got := strings.Join(order, " "); got != "arrive look clean rest_voltage acid eye charge strength crank charging drain why_flat decide" {
+	if got := strings.Join(order, " "); got != "arrive look clean rest_voltage acid eye charge strength crank charging drain why_flat decide prove handover" {
 		t.Errorf("the sheet goes %s", got)
 	}
 }

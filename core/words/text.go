@@ -32,6 +32,32 @@ const (
 type Voice struct {
 	Temperature Scale
 	Torque      TorqueUnit
+	Comma       bool // figures have a decimal comma: 12,65 V
+}
+
+// Figure gives a plain figure, written with a point, as the voice writes it.
+func (v Voice) Figure(text string) string {
+	if v.Comma {
+		return strings.Replace(text, ".", ",", 1)
+	}
+	return text
+}
+
+// Amount writes hundredths as an amount of money, with a true minus sign: 1,234.50, or
+// 1.234,50 with a decimal comma.
+func (v Voice) Amount(cents int) string {
+	sign, thousands, decimal := "", ",", "."
+	if v.Comma {
+		thousands, decimal = ".", ","
+	}
+	if cents < 0 {
+		sign, cents = "−", -cents
+	}
+	whole := strconv.Itoa(cents / 100)
+	for i := len(whole) - 3; i > 0; i -= 3 {
+		whole = whole[:i] + thousands + whole[i:]
+	}
+	return fmt.Sprintf("%s%s%s%02d", sign, whole, decimal, cents%100)
 }
 
 // Text is something to say: a sentence with named places, {volts}, and what goes
@@ -71,6 +97,12 @@ func (t Text) Small() Text {
 	if t.template != "" && t.template[0] >= 'A' && t.template[0] <= 'Z' {
 		t.template = string(t.template[0]-'A'+'a') + t.template[1:]
 	}
+	return t
+}
+
+// Bare gives a text without the full stop at its end, to stand inside another.
+func (t Text) Bare() Text {
+	t.template = strings.TrimSuffix(t.template, ".")
 	return t
 }
 
@@ -163,7 +195,9 @@ func (v Voice) say(out *strings.Builder, value any) {
 
 // Quantity says a figure with its unit, temperatures in the voice's scale and
 // with a true minus sign.
-func (v Voice) Quantity(q measure.Quantity) string {
+func (v Voice) Quantity(q measure.Quantity) string { return v.Figure(v.quantity(q)) }
+
+func (v Voice) quantity(q measure.Quantity) string {
 	switch q.Unit {
 	case measure.DegreeC, measure.Warmer:
 		value, scale := q.Value, Celsius
