@@ -75,7 +75,7 @@ setup:
 	@./scripts/setup mariadb-server
 
 setup-test:
-	@./scripts/setup mariadb-server chromium-headless-shell ngspice python3-ephem python3-scipy units systemd
+	@./scripts/setup mariadb-server chromium-headless-shell ngspice poppler-utils python3-ephem python3-scipy units systemd
 
 clean: ## remove what was built; data stays
 	rm -rf bin web/dist/* web/node_modules

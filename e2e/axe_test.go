@@ -86,6 +86,28 @@ func TestAccessibility(t *testing.T) {
 			b.newJob(mower(), rested(12.24), loaded)
 			b.do(goTo("Decide"), reads("For the customer"))
 		}},
+		{"prove", func(b *tab) {
+			b.newJob(mower(), rested(12.1), map[string]any{"kind": "charged", "hours": 7, "amps_end": 0.3, "ended": "full"}, rested(12.7))
+			b.do(goTo("Prove it"), reads("Not proven yet"), reads("Drain once asleep"))
+		}},
+		{"hand over", func(b *tab) {
+			id := b.newJob(mower(), rested(12.1), map[string]any{"kind": "charged", "hours": 7, "amps_end": 0.3, "ended": "full"}, rested(12.7))
+			b.post("/api/jobs/"+id+"/notes", map[string]any{"id": newID(), "text": "keys at the counter", "shown": true})
+			b.do(goTo("Hand over"), click("It forgot something"), click("Write a note"), reads("Sheet of labels"), reads("keys at the counter"))
+		}},
+		{"an estimate", func(b *tab) {
+			b.newJob(mower(), rested(12.1))
+			b.do(goTo("Decide"), click("Make an estimate"), reads("Another line"))
+		}},
+		{"a picture", func(b *tab) {
+			b.newJob(mower(), rested(12.4))
+			b.do(click("Take a picture"), press(`//div[@role="dialog"]//button[.="Take it" and not(@disabled)]`), reads("Keep this one?"))
+		}},
+		{"prices", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/prices"), reads("Core, given back")) }},
+		{"in and out", func(b *tab) { b.do(chromedp.Navigate(theatre.URL+"/in-and-out"), reads("The shop’s calendar")) }},
+		{"found through the years", func(b *tab) {
+			b.do(chromedp.Navigate(theatre.URL+"/?find=K-0120"), reads("Handed over, through the years"))
+		}},
 		{"arrive", func(b *tab) { b.newJob(mower(), rested(12.65)); b.do(goTo("Arrive"), reads("Save the changes")) }},
 		{"hazard", func(b *tab) {
 			b.newJob(mower(), map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})

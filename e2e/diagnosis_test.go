@@ -111,6 +111,13 @@ func TestDiagnosisOfAFlatMower(t *testing.T) {
 		reads("Nobody knows why it went flat."),
 		goTo("Decide"),
 		reads("please watch whether it happens again"),
+		click("Prove it, then hand over"),
+		reads("Not proven yet"),
+		click("At once"),
+		click("Save, go on"),
+		reads("Saved: Proof"),
+		goTo("Hand over"),
+		reads("Proven: it starts again."),
 		click("Hand over and close"),
 		reads("Open it again"),
 	)
@@ -159,7 +166,7 @@ func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 	)
 	b.do(goTo("Decide"), reads("Fuse F14 lamp carries 158 mA of the 180 mA"), reads("Mend what hangs on fuse F14 lamp"),
 		reads("Your battery holds, and the fault lies elsewhere: something drains it while the vehicle stands."))
-	b.take("Clean", "Decide", click("Drain found and stopped"))
+	b.take("Clean", "Prove it", click("Drain found and stopped"))
 	b.do(goTo("Decide"), reads("Your battery"))
 }
 
@@ -218,7 +225,7 @@ func newLead(t *testing.T) store.Person {
 func asLead(t *testing.T) *tab {
 	t.Helper()
 	lead := newLead(t)
-	must(t, theatre.Store.SetPreferences(context.Background(), lead.ID, "C", "Nm", "light"))
+	must(t, theatre.Store.SetPreferences(context.Background(), store.Person{ID: lead.ID, Temperature: "C", Torque: "Nm", Decimal: "point", Theme: "light"}))
 	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signInWith(lead.Name, phrase)

@@ -114,7 +114,7 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	if verdict != "look_elsewhere" {
 		t.Errorf("the case file is judged %s", verdict)
 	}
-	b.do(goTo("Decide"), click("Close the job"), reads("Open it again"))
+	b.do(goTo("Hand over"), click("Close the job"), reads("Open it again"))
 	if px := b.sideways(); px > 0 {
 		t.Errorf("the job sheet is %d px wider than the screen", px)
 	}

@@ -155,23 +155,23 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 	b.do(reads("vent elbow"), click("Skip it"), reads("Live clamp on first"))
 	b.ticks("Done, but for what is off")
 	b.do(off(3), reads("vent elbow"))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Still off: "),
+	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=handover"), reads("Still off: "),
 		reads("a lead can let it go with a reason"))
 	var barred bool
-	b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`, &barred))
+	b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button")].find(b => /Hand over and close|Close the job/.test(b.textContent)).disabled`, &barred))
 	if !barred {
 		t.Error("it can be handed over without its vent elbow")
 	}
 	if status := b.status("POST", "/api/jobs/"+id+"/close", map[string]any{"reason": "in a hurry"}); status != 409 {
 		t.Errorf("asked without the button: %d", status)
 	}
-	lead := beside(t, "Marit", "/jobs/"+id+"?at=decide")
-	lead.do(reads("or say why it goes without"), until(`[...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`))
+	lead := beside(t, "Marit", "/jobs/"+id+"?at=handover")
+	lead.do(reads("or say why it goes without"), until(`[...document.querySelectorAll("main button")].find(b => /Hand over and close|Close the job/.test(b.textContent)).disabled`))
 	// Put back after all.
 	b.do(press(`//a[.="Put it back"]`), press(`//button[starts-with(@aria-label, "vent elbow")]`), off(2),
 		press(`//button[starts-with(@aria-label, "vent tube")]`),
 		press(`//button[starts-with(@aria-label, "hold-down")]`), off(0))
-	lead.do(until(`![...document.querySelectorAll("main button")].find(b => /Hand over|Close the job/.test(b.textContent)).disabled`))
+	lead.do(until(`![...document.querySelectorAll("main button")].find(b => /Hand over and close|Close the job/.test(b.textContent)).disabled`))
 }
 
 // Ticks made without a line are kept on the device and sent in their order; the picture goes

@@ -189,7 +189,8 @@ func newPerson(t testing.TB, workshopID, name, temperature string) store.Person 
 		p.Name = "T " + p.ID[len(p.ID)-8:]
 	}
 	must(t, theatre.Store.AddPerson(ctx, store.Actor{}, p))
-	must(t, theatre.Store.SetPreferences(ctx, p.ID, temperature, "Nm", "light"))
+	p.Temperature, p.Torque, p.Decimal, p.Theme = temperature, "Nm", "point", "light"
+	must(t, theatre.Store.SetPreferences(ctx, p))
 	return p
 }
 
@@ -238,7 +239,7 @@ func mark(place, found string) chromedp.Action {
 func TestHandedOverSheet(t *testing.T) {
 	b := as(t, stage.Desktop, "Ines")
 	id := b.newJob(mower(), looked, rested(12.65))
-	b.do(goTo("Decide"), click("Close the job"), reads("Open it again"))
+	b.do(goTo("Hand over"), click("Close the job"), reads("Open it again"))
 	lead := beside(t, "Marit", "/jobs/"+id+"?at=rest_voltage")
 	// What is offered to put in or to press, by station.
 	offers := func(b *tab, station string) (fields, buttons string) {

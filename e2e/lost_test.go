@@ -194,8 +194,8 @@ func TestUndoHandingOver(t *testing.T) {
 	b := as(t, stage.Desktop, "Jory")
 	b.openJob("K-0129")
 	b.do(click("Hand over and close"), reads("Open it again"), click("To the floor"), reads("Next needs hands"),
-		chromedp.SendKeys(`input[type=search]`, "K-0129"), reads("0 jobs with"), click("Look among the closed ones"),
-		reads("Handed over"), chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch))
+		chromedp.SendKeys(`input[type=search]`, "K-0129"), reads("0 jobs with"),
+		reads("Handed over, through the years"), click("Show handed over"), reads("with “K-0129”"), chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch))
 	if got := b.holds("main li"); strings.Contains(got, "waits") || strings.Contains(got, "just now") {
 		t.Errorf("handed over, and it still waits: %s", got)
 	}

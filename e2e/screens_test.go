@@ -61,7 +61,7 @@ func TestKeys(t *testing.T) {
 		chromedp.KeyEvent("g"), chromedp.KeyEvent("h"), reads("Good practitioners differ"),
 		chromedp.KeyEvent("g"), chromedp.KeyEvent("f"), reads("Next needs hands"),
 		// A driven browser types the slash as well as acting on it; a hand does not.
-		chromedp.KeyEvent("/"), chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent("K-0142"), reads("1 job with"),
+		chromedp.KeyEvent("/"), chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent("K-0142"), reads("with “K-0142”"),
 		chromedp.KeyEvent(kb.Escape), reads("Next needs hands"),
 		chromedp.KeyEvent("?"), reads("Go to the house rules"), chromedp.KeyEvent(kb.Escape),
 	)

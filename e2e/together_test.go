@@ -135,7 +135,7 @@ func TestUndo(t *testing.T) {
 	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.6 {
 		t.Errorf("after undoing the correction there are %v", got)
 	}
-	b.do(goTo("Decide"), click("Close the job"), reads("is handed over"), click("Undo"), reads("Close the job"))
+	b.do(goTo("Hand over"), click("Close the job"), reads("is handed over"), click("Undo"), reads("Close the job"))
 	b.do(chromedp.KeyEvent("n"), click("Boat"), click("Start over"), reads("Pick what it is for"), click("Undo"),
 		reads("typical"))
 }

@@ -32,7 +32,7 @@ func main() {
 				"./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {"Stepper|Isothermal", "0.3s", "./checks"},
 			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
 			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"}, {"Years", "0.3s",
-				"./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"JumpStep|SeasonFrame", "1x", "./e2e"}, {".", "0.3s", "./core/season"}, {"FiveHundred", "5x", "./internal/api"},
+				"./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"JumpStep|SeasonFrame", "1x", "./e2e"}, {".", "0.3s", "./core/season"}, {"FiveHundred", "5x", "./internal/api"}, {"Report$|Find|Backup", "10x", "./internal/api"}, {"Print", "0.5s", "./internal/paper"},
 		} {
 			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
 			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
@@ -144,6 +144,12 @@ Written by %s on %s: Go %s, %s, %d cores. Best of %d rounds; times are the machi
 		{"SeasonOfFiveHundred/remembered", "Their list as it is remembered", 0, false},
 		{"SeasonOfFiveHundred/clock", "The clock beside it", 0, false},
 		{"SeasonOfFiveHundred/round", "Their round", 0, false},
+		{"Report", "A report over HTTP, a picture on it: judged, drawn, tagged", 150e6, false},
+		{"Print", "The drawing of it alone", 0, false},
+		{"Find/name", "One search through 6,000 jobs, over HTTP: a customer", 50e6, false},
+		{"Find/rare", "Two words that ten of them have in a note", 50e6, false},
+		{"Find/common", "Two words that all have", 50e6, false},
+		{"Backup", "A backup of 40,000 readings while somebody saves others", 5e9, false},
 		{"AssessProcess", "`grapnel assess`, process and all", 0, false},
 	} {
 		x, ok := got[r.name]

@@ -45,6 +45,13 @@ var commands = []command{
 	{"demo", "", "serve the demo workshop on a private database", demoServer},
 	{"serve", "", "serve on the database at GRAPNEL_DSN", serve},
 	{"migrate", "", "bring the tables at GRAPNEL_DSN up to date", migrate},
+	{"backup", "FILE", "write everything into a file, as it is at one moment, while others work (- for standard output)", backup},
+	{
+		"restore",
+		"FILE",
+		"put a backup into an empty database, or with --replace in place of what is there (- for standard input)",
+		restore,
+	},
 	{"user", "WHAT", "add, list, close people and more; grapnel user lists it; asks on standard input", user},
 	{"openapi", "", "print the OpenAPI 3.1 description of the HTTP interface", openAPI},
 	{

@@ -30,6 +30,7 @@ const (
 	envInsecure = "GRAPNEL_INSECURE"        // 1 sends the session cookie without TLS too
 	envMetrics  = "GRAPNEL_METRICS"         // host:port to serve /metrics on; nowhere when empty
 	envRun      = "GRAPNEL_RUN"             // folder of the demo's database
+	envPublic   = "GRAPNEL_PUBLIC"          // how it is reached from outside, https://bench.example: stands in codes on labels
 	envTrusted  = "GRAPNEL_TRUSTED_PROXIES" // addresses or networks of proxies, with commas between
 )
 
@@ -104,6 +105,7 @@ func serve(ctx context.Context, _ []string, std streams) error {
 		api.Config{
 			Store:         s,
 			Web:           web.Files(),
+			Public:        os.Getenv(envPublic),
 			SecureCookie:  os.Getenv(envInsecure) != "1",
 			SignInsMinute: 10,
 			Trusted:       trusted,

@@ -93,6 +93,9 @@ var works = []string{
 	station.Cleaned, station.PutRight, station.OnCharger, station.Charged, station.Replaced, station.JumpResult,
 }
 
+// IsWork reports whether readings of a kind tell of work on the battery or the vehicle.
+func IsWork(kind string) bool { return slices.Contains(works, kind) }
+
 // Worked gives the position of the first reading in a case that tells of work, and of the
 // last; false where none does.
 func Worked(c reading.Case) (first, last int, ok bool) {
@@ -117,19 +120,29 @@ func outcome(b *bench.Bench, a Assessment, as As) *Outcome {
 		return nil
 	}
 	o := &Outcome{Now: OpinionOf(a, b.Case), Before: as.Was}
-	before := b.Case
+	var before []reading.Case
 	if worked {
-		before.Readings = slices.Clone(b.Case.Readings[:first])
-	}
-	if o.Before == nil && worked {
-		if at := b.Case.Readings[first].At; at != nil {
-			before.AsOf = at
+		until := func(at int) reading.Case {
+			c := b.Case
+			c.Readings = slices.Clone(b.Case.Readings[:at])
+			if t := b.Case.Readings[at].At; t != nil {
+				c.AsOf = t
+			}
+			return c
 		}
-		was := OpinionOf(Concluded(station.Put(before, as.Labels)), before)
-		o.Before = &was
+		before = append(before, until(first))
+		// Contacts are cleaned before anything is judged: the verdict is that before the rest.
+		if main := slices.IndexFunc(b.Case.Readings, func(r reading.Reading) bool { return IsWork(r.Kind) && r.Kind != station.Cleaned }); main > first {
+			before = append(before, until(main))
+		}
+		if o.Before == nil {
+			c := before[len(before)-1]
+			was := OpinionOf(Concluded(station.Put(c, as.Labels)), c)
+			o.Before = &was
+		}
 	}
 	o.Items = proofItems(b, a, last)
-	o.Gauges = station.BeforeAndNow(b, before, worked, as.Labels)
+	o.Gauges = station.BeforeAndNow(b, before, as.Labels)
 	o.Proof, o.Headline = proved(o.Items, len(b.Case.Complaint) > 0)
 	return o
 }
@@ -197,7 +210,9 @@ func proofItems(b *bench.Bench, a Assessment, last int) []ProofItem {
 			func(r reading.Reading) bool { _, ok := r.Number("volts_min"); return ok })
 	}
 	measured("drain", station.Drain, asked(b, standComplaints, station.FaultDrain), nil)
-	tried("lights", "warning_lights", true)
+	if station.Warns(b.Case.Vehicle) {
+		tried("lights", "warning_lights", true)
+	}
 	if len(b.Case.Complaint) > 0 {
 		tried("complaint", "complaint", true)
 	}

@@ -76,6 +76,11 @@ func TestOutcome(t *testing.T) {
 			ChargeAndRetest, ProofProven, saysProvenGone},
 		{"slow: the volts while it cranks are needed", []string{"slow_crank"}, []reading.Reading{flat, charged("full"), full, proof("at_once", "none", "gone")},
 			ChargeAndRetest, ProofOpen, "Not proven yet: volts while it cranks."},
+		{"cleaned first: the verdict is that of the tests after it", nil,
+			[]reading.Reading{reading.Of(station.LidLeakage, reading.Fields{"volts": 0.8}), reading.Of(station.Cleaned, reading.Fields{"what": []string{"lid"}}), flat, charged("full"), full, proof("at_once", "none", "")},
+			ChargeAndRetest, ProofProven, saysProven},
+		{"cleaned alone", nil, []reading.Reading{full, load(10.3), reading.Of(station.Cleaned, reading.Fields{"what": []string{"posts"}}), proof("at_once", "none", "")},
+			Good, ProofProven, saysProven},
 		{"tried without work", []string{"dead_silent"}, []reading.Reading{full, load(10.3), proof("at_once", "none", "gone")},
 			"none", ProofProven, saysProvenGone},
 	} {
@@ -131,6 +136,11 @@ func TestOutcomeOfOthers(t *testing.T) {
 			t.Error("a hybrid is to be cranked")
 		}
 	}
+	mower := car(rest(12.1), charged("full"), rest(12.7), proof("at_once", "", ""))
+	mower.Vehicle.Class = "mower"
+	if o := Judge(mower, As{Labels: readingtest.Labels}).Outcome; o.Proof != ProofProven {
+		t.Errorf("a mower has no warning lights, and waits for them: %s", o.Headline)
+	}
 	was := Opinion{Verdict: Replace, Tag: "K-0007"}
 	o := Judge(car(rest(12.7), load(10.4)), As{Labels: readingtest.Labels, Was: &was}).Outcome
 	if o == nil || o.Before != &was || o.Proof != ProofOpen {
@@ -158,6 +168,14 @@ func TestBeforeAndNow(t *testing.T) {
 	}
 	if v, ok := got["cranking"]; !ok || v[0] >= 0 {
 		t.Errorf("strength %v: it was not read before", v)
+	}
+	lid := func(v float64) reading.Reading { return reading.Of(station.LidLeakage, reading.Fields{"volts": v}) }
+	o = Judge(car(lid(0.8), reading.Of(station.Cleaned, reading.Fields{"what": []string{"lid"}}), lid(0.05), rest(12.1), charged("full"), rest(12.7)),
+		As{Labels: readingtest.Labels}).Outcome
+	for _, g := range o.Gauges {
+		if want := map[string]float64{"charge": 31, "lid_volts": 0.8}[g.Quantity]; want > 0 && (g.Was == nil || g.Was.Best != want) {
+			t.Errorf("%s was %+v, want %g", g.Quantity, g.Was, want)
+		}
 	}
 	if _, ok := got["load_volts"]; ok {
 		t.Error("a strength is told, and the volts it was worked out of too")

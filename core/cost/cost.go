@@ -84,8 +84,8 @@ func (p Prices) Check() error {
 	return nil
 }
 
-// Line is one line of an estimate.
-type Line struct {
+// EstimateLine is one line of an estimate.
+type EstimateLine struct {
 	Code  string `json:"code,omitempty" doc:"of the price list; none of a line somebody wrote"`
 	Text  string `json:"text" maxLength:"120"`
 	Count int    `json:"count" minimum:"1" maximum:"99"`
@@ -93,15 +93,15 @@ type Line struct {
 }
 
 // Sum is what a line comes to.
-func (l Line) Sum() int { return l.Count * l.Cents }
+func (l EstimateLine) Sum() int { return l.Count * l.Cents }
 
 // Estimate is what work will cost, as it was said to whoever pays.
 type Estimate struct {
-	Lines    []Line  `json:"lines"`
-	Currency string  `json:"currency"`
-	TaxPct   float64 `json:"tax_pct"`
-	Included bool    `json:"tax_included"`
-	Note     string  `json:"note,omitempty" maxLength:"300"`
+	Lines    []EstimateLine `json:"lines"`
+	Currency string         `json:"currency"`
+	TaxPct   float64        `json:"tax_pct"`
+	Included bool           `json:"tax_included"`
+	Note     string         `json:"note,omitempty" maxLength:"300"`
 }
 
 // Totals are what an estimate comes to, in hundredths.
@@ -200,7 +200,7 @@ func Propose(p Prices, a assess.Assessment, c reading.Case) Estimate {
 			if term.Code == Core {
 				cents = -cents // it is given back
 			}
-			e.Lines = append(e.Lines, Line{Code: term.Code, Text: term.Word, Count: n, Cents: cents})
+			e.Lines = append(e.Lines, EstimateLine{Code: term.Code, Text: term.Word, Count: n, Cents: cents})
 		}
 	}
 	return e

@@ -84,7 +84,7 @@ func TestEstimateFollowsTheVerdict(t *testing.T) {
 func TestTotalsAddUp(t *testing.T) {
 	err := quick.Check(func(cents int32, count uint8, tax uint16, included bool) bool {
 		pct := float64(tax%5001) / 100
-		e := Estimate{Lines: []Line{{Count: int(count%99) + 1, Cents: int(cents) % MostCents}}, TaxPct: pct, Included: included}
+		e := Estimate{Lines: []EstimateLine{{Count: int(count%99) + 1, Cents: int(cents) % MostCents}}, TaxPct: pct, Included: included}
 		s := e.Totals()
 		if s.Net+s.Tax != s.All {
 			return false
@@ -98,7 +98,7 @@ func TestTotalsAddUp(t *testing.T) {
 }
 
 func TestLimits(t *testing.T) {
-	ok := Estimate{Lines: []Line{{Text: "Test", Count: 1, Cents: 100}}, Currency: "€"}
+	ok := Estimate{Lines: []EstimateLine{{Text: "Test", Count: 1, Cents: 100}}, Currency: "€"}
 	for name, c := range map[string]struct {
 		change func(*Estimate)
 		bad    bool
@@ -126,7 +126,7 @@ func TestLimits(t *testing.T) {
 		"301 of note":  {func(e *Estimate) { e.Note = strings.Repeat("n", 301) }, true},
 	} {
 		e := ok
-		e.Lines = append([]Line{}, ok.Lines...)
+		e.Lines = append([]EstimateLine{}, ok.Lines...)
 		c.change(&e)
 		if err := e.Check(); (err != nil) != c.bad {
 			t.Errorf("%s: %v", name, err)
@@ -154,8 +154,8 @@ func TestLimits(t *testing.T) {
 	}
 }
 
-func repeat(l Line, n int) []Line {
-	out := make([]Line, n)
+func repeat(l EstimateLine, n int) []EstimateLine {
+	out := make([]EstimateLine, n)
 	for i := range out {
 		out[i] = l
 	}

@@ -305,6 +305,23 @@ func (b *builder) shut() {
 	}
 }
 
+// forgot reports whether the vehicle was left without power, and forgets what it knew.
+func (s Scene) forgot() bool { return s.Forgets() && s.Site.KeepAlive == NoKeepAlive }
+
+// Forgotten gives what has to be set again on a vehicle after a guide, by the codes of what
+// is handed over: nothing where it was kept alive, or never knew anything.
+func (s Scene) Forgotten(what string) []string {
+	s.usual(what)
+	var out []string
+	if s.forgot() && (what == Replacing || what == Cleaning || what == Waking) {
+		out = append(out, "clock", "radio_code", "windows", "seats", "idle", "readiness")
+	}
+	if what == Replacing && s.Site.Monitor == "yes" {
+		out = append(out, "battery_monitor")
+	}
+	return out
+}
+
 // reset gives back what the vehicle has forgotten.
 func (b *builder) reset() {
 	var all []words.Text
@@ -312,7 +329,7 @@ func (b *builder) reset() {
 	if tell {
 		all = append(all, words.Say("tell its monitor of the new battery (make, amps, build)"))
 	}
-	lost := b.Forgets() && b.Site.KeepAlive == NoKeepAlive
+	lost := b.forgot()
 	if lost {
 		all = append(all, words.Say("clock"), words.Say("windows (hold each up and down)"), words.Say("radio code"),
 			words.Say("seats"))

@@ -64,3 +64,21 @@ func (rule *Rule) name(value any) words.Text {
 	}
 	return words.Say("{figure}", "figure", measure.Of(figure, measure.Unit(rule.Unit), measure.Exact))
 }
+
+// Said is a house rule as it was settled, for people.
+type Said struct {
+	Rule string     `json:"rule" doc:"its title"`
+	Says words.Text `json:"says" doc:"the school, or the figure"`
+}
+
+// Said tells how some rules are settled, by their ids, in the order they are asked for; ids of
+// no house rule are left out.
+func (r Rules) Said(ids ...string) []Said {
+	out := []Said{}
+	for _, id := range ids {
+		if rule, ok := Find(id); ok && !slices.ContainsFunc(out, func(s Said) bool { return s.Rule == rule.Title }) {
+			out = append(out, Said{rule.Title, rule.name(rule.at(r, ""))})
+		}
+	}
+	return out
+}

@@ -76,11 +76,15 @@ func shown(c reading.Case, labels bench.Labels) []bench.Gauge {
 var shownAfter = []string{"charge", "cranking", "load_volts", "crank_volts", "drop_live", "drop_earth", "charging_volts", "drain", "lid_volts"}
 
 // BeforeAndNow gives the figures that are told of a job, as far as they were read, each with
-// what it was in the case before the work, where that differs.
-func BeforeAndNow(b *bench.Bench, before reading.Case, worked bool, labels bench.Labels) []bench.Gauge {
+// what it was in the cases before the work, the earliest first, where that differs.
+func BeforeAndNow(b *bench.Bench, before []reading.Case, labels bench.Labels) []bench.Gauge {
 	was, now := map[string]bench.Gauge{}, read(b)
-	if worked {
-		was = read(Put(before, labels))
+	for _, c := range before {
+		for quantity, g := range read(Put(c, labels)) {
+			if _, earlier := was[quantity]; !earlier {
+				was[quantity] = g
+			}
+		}
 	}
 	out := []bench.Gauge{}
 	for _, quantity := range shownAfter {

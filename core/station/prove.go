@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"grapnel/core/bench"
-	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/words"
 )
@@ -48,9 +47,8 @@ func init() {
 		Code: Proven, Name: "Proof", Hint: "stopped, and started again", Minutes: 5,
 		Fields: []Field{
 			{Name: "restart", Label: "Stopped, then started again", Need: true, Words: restarts},
-			{Name: "warning_lights", Label: "Warning lights", Words: warnings, Unknown: "Not looked"},
-			{Name: "complaint", Label: "What it came for, tried again", Words: gone, Unknown: "Nothing to try"},
-			{Name: "note", Label: "How it was tried", Shape: document.Text(200), Said: "“{value}”"},
+			{Name: "warning_lights", Label: "Warning lights", Words: warnings},
+			{Name: "complaint", Label: "What it came for, tried again", Words: gone},
 		},
 		Judge: judgeProof,
 	})
@@ -113,6 +111,9 @@ func adviseProof(b *bench.Bench) Advice {
 		way.Do, hint = words.Say(doProofReady), hintReady
 	}
 	way.Fields = append(way.Fields, FieldAdvice{Name: "restart", Hint: words.Say(hint)})
+	if !Warns(b.Case.Vehicle) {
+		way.Fields = append(way.Fields, FieldAdvice{Name: "warning_lights", Hidden: true})
+	}
 	if len(b.Case.Complaint) == 0 {
 		way.Fields = append(way.Fields, FieldAdvice{Name: "complaint", Hidden: true})
 	} else {
@@ -126,6 +127,11 @@ func adviseProof(b *bench.Bench) Advice {
 	a := Advice{Level: bench.OK, Ways: []Way{way}}
 	unsafe(b, &a)
 	return a
+}
+
+// Warns reports whether a vehicle has warning lights worth a look. Common practice, no source.
+func Warns(v reading.Vehicle) bool {
+	return !slices.Contains([]string{"mower", "tractor", "classic"}, v.Class)
 }
 
 func proofCautions(b *bench.Bench) []string {

@@ -2,11 +2,14 @@
 package main
 
 import (
+	"bytes"
 	"context"
+	"encoding/base64"
 	"errors"
 	"flag"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"time"
@@ -54,6 +57,8 @@ func shots() []shot {
 		stage.Press(`//*[@data-charger][contains(., "K-0123")]//button`),
 		stage.Reads("charges like a sound battery"),
 	)
+	handed := append(to("/?show=closed&find=K-0120", "with “K-0120”"), chromedp.Click(`(//main//li//a)[1]`, chromedp.BySearch),
+		chromedp.WaitVisible(`nav[aria-label=Stations]`, chromedp.ByQuery), chromedp.Sleep(time.Second), stage.Press(`//nav[@aria-label="Stations"]//button[contains(., "Hand over")]`), stage.Reads("On paper"))
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
@@ -77,17 +82,15 @@ func shots() []shot {
 	all = append(all,
 		shot{"suspects", stage.Desktop, false, "Ines", suspects},
 		shot{"why-flat", stage.Desktop, false, "Ines", at("K-0122", "why_flat", "Why flat?")},
+		shot{"handover", stage.Desktop, false, "Ines", handed},
 		shot{"life", stage.Desktop, false, "Ines", life},
 		// The charge of K-0123, worked out by its looks.
 		shot{"bank", stage.Desktop, false, "Ines", charging},
-		shot{"charge-phone", stage.Phone, false, "Ines", charging},
 		shot{"jump", stage.Desktop, false, "Ines", call("Van", "2.2 l", "Nothing at all", "−5 °C", "A car",
 			"Fold what was told")},
 		// A corroded tractor half way through, on three sizes of screen; a worn car.
 		shot{"guide-phone", stage.Phone, true, "Ines", at("K-0133", "clean", "Clean",
 			guided("clean", "Earthed clamp off first")...)},
-		shot{"guide-tablet", stage.Tablet, false, "Ines", at("K-0114", "clean", "Clean",
-			guided("clean", "Soda water, wiped on")...)},
 		shot{"fit", stage.Desktop, false, "Ines", at("K-0127", "decide", "Decide",
 			guided("replace", "The new one: tested, charged")...)},
 		shot{"guide", stage.Desktop, false, "Marit", at("K-0127", "decide", "Decide",
@@ -167,6 +170,40 @@ func run(out, only string) error {
 		}
 		fmt.Println(sh.name)
 	}
+	if only != "" && !strings.Contains(","+only+",", ",report,") {
+		return nil
+	}
+	return report(s, filepath.Join(out, "report.png"))
+}
+
+// report pictures the first page of the report of K-0120.
+func report(s *stage.Stage, file string) error {
+	tab, end, err := s.Tab()
+	if err != nil {
+		return err
+	}
+	defer end()
+	timed, stop := context.WithTimeout(tab, 30*time.Second)
+	defer stop()
+	var text string
+	if err := chromedp.Run(timed, chromedp.Navigate(s.URL), stage.Click("Ines"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
+		chromedp.Evaluate(`(async () => {
+			const found = await (await fetch("/api/jobs?closed=true&find=K-0120")).json();
+			const pdf = await (await fetch("/api/jobs/" + found.jobs[0].id + "/report?zone=UTC")).arrayBuffer();
+			return btoa(Array.from(new Uint8Array(pdf), (c) => String.fromCharCode(c)).join(""));
+		})()`, &text, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })); err != nil {
+		return err
+	}
+	raw, err := base64.StdEncoding.DecodeString(text)
+	if err != nil {
+		return err
+	}
+	draw := exec.CommandContext(timed, "pdftoppm", "-r", "92", "-l", "1", "-png", "-singlefile", "-", strings.TrimSuffix(file, ".png"))
+	draw.Stdin, draw.Stderr = bytes.NewReader(raw), os.Stderr
+	if err := draw.Run(); err != nil {
+		return fmt.Errorf("draw the report: %w", err)
+	}
+	fmt.Println("report")
 	return nil
 }
 

@@ -29,6 +29,7 @@ type Config struct {
 	Web           fs.FS                     // the built front end
 	DemoSignIns   []DemoSignIn              // shown on the sign-in screen; only in demo mode
 	MoveClock     func(time.Duration) error // moves Now on; only in demo mode
+	Public        string                    // how this server is reached from outside, https://bench.example; as it was asked when empty
 	SecureCookie  bool                      // cookies over TLS only, and browsers told to stay on it
 	Trusted       []netip.Prefix            // proxies whose word on the client's address is taken
 	SignInsMinute int                       // sign-ins allowed a minute from one address
@@ -58,6 +59,7 @@ type server struct {
 	visits     visits
 	lives      lives
 	followed   followedOnce
+	indexer    indexer
 }
 
 // feedsMinute is how often calendars are asked for from one network: far above what programs
@@ -72,9 +74,11 @@ func New(c Config) http.Handler {
 	if c.Ending == nil {
 		c.Ending = context.Background()
 	}
-	s := &server{Config: c, live: newLive(c.Store)}
+	s := &server{Config: c, live: newLive(c.Store), indexer: indexer{changed: make(chan struct{}, 1)}}
+	s.live.changed = s.indexer.wake
 	s.metrics = s.newMetrics(c.Metrics)
 	go s.sweep()
+	go s.index()
 
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, clientAddress(c.Trusted), s.counted, logged, recovered, s.headers)
@@ -85,7 +89,7 @@ func New(c Config) http.Handler {
 		cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			problem(w, http.StatusForbidden, "This came from another site and was refused.")
 		}))
-		r.Use(cross.Handler, limitBody, inTime, s.carried)
+		r.Use(cross.Handler, s.carried, s.largeFromKnown, limitBody, inTime)
 		r.Use(
 			onlySignIn(
 				httprate.LimitBy(c.SignInsMinute, time.Minute, func(r *http.Request) (string, error) { return network(r), nil },

@@ -51,16 +51,7 @@ func (s *server) exportCase(ctx context.Context, in *OfJob) (*caseReply, error) 
 	if err != nil {
 		return nil, err
 	}
-	c := j.Case(nil)
-	for _, r := range store.InEffect(log) {
-		at := r.At
-		r.Reading.At = &at
-		if r.Reading.By == "" {
-			r.Reading.By = r.By
-		}
-		c.Readings = append(c.Readings, r.Reading)
-	}
-	return &caseReply{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), c}, nil
+	return &caseReply{fmt.Sprintf(`attachment; filename="%s.case.json"`, fileName(j.Battery.Tag)), caseFile(j, log)}, nil
 }
 
 type importInput struct {

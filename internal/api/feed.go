@@ -15,9 +15,11 @@ import (
 	"time"
 
 	ics "github.com/arran4/golang-ical"
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
 	"grapnel/core/season"
+	"grapnel/core/station"
 	"grapnel/internal/store"
 )
 
@@ -60,13 +62,52 @@ func (s *server) dropFeed(ctx context.Context, _ *nothing) (*output[feedBody], e
 	return replied(feedBody{})
 }
 
+func (s *server) getShopFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
+	has, err := s.Store.HasShopFeed(ctx, who(ctx).WorkshopID)
+	if err != nil {
+		return nil, answer(err)
+	}
+	return replied(feedBody{On: has})
+}
+
+// makeShopFeed gives the workshop a new calendar address; the one before is over.
+func (s *server) makeShopFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
+	secret := make([]byte, 24)
+	if _, err := rand.Read(secret); err != nil {
+		return nil, answer(err)
+	}
+	text := base64.RawURLEncoding.EncodeToString(secret)
+	if err := s.Store.SetShopFeed(ctx, who(ctx).WorkshopID, actor(ctx), text); err != nil {
+		return nil, answer(err)
+	}
+	return replied(feedBody{On: true, Path: feedPath + text + ".ics"})
+}
+
+func (s *server) dropShopFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
+	if err := s.Store.SetShopFeed(ctx, who(ctx).WorkshopID, actor(ctx), ""); err != nil {
+		return nil, answer(err)
+	}
+	return replied(feedBody{})
+}
+
+// feedOf gives who reads a calendar by a secret: a person, or a workshop as nobody in
+// particular.
+func (s *server) feedOf(ctx context.Context, secret string) (store.Person, error) {
+	p, err := s.Store.FeedOf(ctx, secret)
+	if !errors.Is(err, store.ErrNotFound) {
+		return p, err
+	}
+	ws, err := s.Store.ShopFeedOf(ctx, secret)
+	return store.Person{WorkshopID: ws.ID, Workshop: ws.Name, Temperature: "C", Role: store.Technician}, err
+}
+
 // calendar answers a calendar program that has an address.
 func (s *server) calendar(w http.ResponseWriter, r *http.Request) {
 	secret := strings.TrimSuffix(chi.URLParam(r, "secret"), ".ics")
-	p, err := s.Store.FeedOf(r.Context(), secret)
+	p, err := s.feedOf(r.Context(), secret)
 	switch {
 	case errors.Is(err, store.ErrNotFound) || secret == "":
-		problem(w, http.StatusNotFound, "There is no calendar at this address. Make a new one under Season.")
+		problem(w, http.StatusNotFound, "There is no calendar at this address. Ask the workshop for the one that holds now.")
 		return
 	case err != nil:
 		slog.ErrorContext(r.Context(), "calendar", "error", err)
@@ -98,10 +139,7 @@ func (s *server) calendarOf(ctx context.Context) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	cal := ics.NewCalendar()
-	cal.SetProductId("-//Grapnel//Season//EN")
-	cal.SetName("Grapnel: season")
-	cal.SetMethod(ics.MethodPublish)
+	cal := newCalendar("Grapnel: " + who(ctx).Workshop)
 	now := s.Now().UTC()
 	add := func(l storedLine, code, on string, says fmt.Stringer) {
 		day, err := time.Parse(time.DateOnly, max(on, at.today))
@@ -125,7 +163,83 @@ func (s *server) calendarOf(ctx context.Context) (string, error) {
 			add(l, n.Code, n.Date, n.Do)
 		}
 	}
-	return cal.Serialize(), nil
+	checks, err := s.Store.NextChecks(ctx, who(ctx).WorkshopID, now.AddDate(0, 0, -checksBack).Format(time.DateOnly), mostChecks)
+	if err != nil {
+		return "", err
+	}
+	for _, c := range checks {
+		nextLook(cal, c, now)
+	}
+	open, _, err := s.Store.Jobs(ctx, who(ctx).WorkshopID, false, "", store.Page{Most: everyJob})
+	if err != nil {
+		return "", err
+	}
+	for _, j := range open {
+		promised(cal, j, now)
+	}
+	return cal.Serialize(ics.WithNewLineWindows), nil
+}
+
+// How far back a look that nobody came for stands in a calendar, days, and how many do.
+const (
+	checksBack = 60
+	mostChecks = 2000
+)
+
+func newCalendar(name string) *ics.Calendar {
+	cal := ics.NewCalendar()
+	cal.SetProductId("-//Grapnel//Calendar//EN")
+	cal.SetName(name)
+	cal.SetMethod(ics.MethodPublish)
+	return cal
+}
+
+// nextLook is the day on which a battery is looked at again.
+func nextLook(cal *ics.Calendar, c store.NextCheck, now time.Time) {
+	day, err := time.Parse(time.DateOnly, c.On)
+	if err != nil {
+		return
+	}
+	e := cal.AddEvent(fmt.Sprintf("%s-look@grapnel", c.JobID))
+	e.SetDtStampTime(now)
+	e.SetAllDayStartAt(day)
+	e.SetAllDayEndAt(day.AddDate(0, 0, 1))
+	e.SetSummary(strings.Join(strings.Fields(fmt.Sprintf("%s %s: look at it again", c.Tag, c.Vehicle)), " "))
+	if c.Customer != "" {
+		e.SetDescription(c.Customer)
+	}
+}
+
+// promised is when a battery in hand is promised back.
+func promised(cal *ics.Calendar, j store.Job, now time.Time) {
+	if j.Promised == nil {
+		return
+	}
+	e := cal.AddEvent(fmt.Sprintf("%s-promised@grapnel", j.ID))
+	e.SetDtStampTime(now)
+	e.SetStartAt(*j.Promised)
+	e.SetEndAt(j.Promised.Add(15 * time.Minute))
+	e.SetSummary(fmt.Sprintf("%s %s: promised back", j.Battery.Tag, vehicleOf(j.Vehicle)))
+}
+
+// getCalendar gives the dates of one job as a file for a calendar.
+func (s *server) getCalendar(ctx context.Context, in *OfJob) (*fileReply, error) {
+	j, log, err := s.job(ctx, string(in.ID))
+	if err != nil {
+		return nil, err
+	}
+	cal, now := newCalendar("Grapnel: "+j.Battery.Tag), s.Now().UTC()
+	if handed, ok := station.LastHandover(j.Case(log)); ok && handed.Word("next_check") != "" {
+		nextLook(cal, store.NextCheck{JobID: j.ID, Tag: j.Battery.Tag, Vehicle: j.Vehicle.Name, Customer: j.Customer, On: handed.Word("next_check")}, now)
+	}
+	if j.ClosedAt == nil {
+		promised(cal, j, now)
+	}
+	if len(cal.Events()) == 0 {
+		return nil, huma.Error409Conflict("There is no date on this job yet. Say under Hand over when it is looked at again.")
+	}
+	return &fileReply{"text/calendar; charset=utf-8", `attachment; filename="` + fileName(j.Battery.Tag) + `.ics"`, "no-store",
+		[]byte(cal.Serialize(ics.WithNewLineWindows))}, nil
 }
 
 func bayWord(bay int) string {

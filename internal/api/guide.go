@@ -293,7 +293,7 @@ func (s *server) viewGuide(ctx context.Context, jobID, what string) (*output[gui
 	if err != nil {
 		return nil, err
 	}
-	sheet := s.judged(g.job, g.log, p, nil)
+	sheet := s.judged(g.job, g.log, p, nil, nil)
 	g.Verdict, g.Headline = sheet.Verdict, sheet.Headline
 	g.Reasoned = what == guide.Replacing && !assess.Warrants(assess.Assessment{Verdict: sheet.Verdict, Next: sheet.Next})
 	c := s.caseOf(g.job, g.log)

@@ -35,6 +35,7 @@ type jobSheet struct {
 	Guides      []guideLine   `json:"guides" doc:"begun and not ended"`
 	Follows     string        `json:"follows,omitempty" doc:"the job of the battery that stood in its place before"`
 	Followed    string        `json:"followed_by,omitempty" doc:"the job of the battery that took its place"`
+	Comeback    *comebackView `json:"comeback,omitempty" doc:"it was here not long ago: the verdict it went with"`
 	Judgement
 }
 
@@ -54,15 +55,22 @@ func (s *server) sheet(ctx context.Context, id string) (*sheetReply, error) {
 	if err != nil {
 		return nil, answer(err)
 	}
+	was, err := s.wasBefore(ctx, j)
+	if err != nil {
+		return nil, err
+	}
 	out := jobSheet{
 		Job:         viewJob(j),
 		Readings:    viewReadings(log, voice(p)),
 		InEffect:    []string{},
-		Judgement:   s.judged(j, log, p, rest),
+		Judgement:   s.judged(j, log, p, rest, was),
 		RestMinutes: j.Rules.RestMinutes,
 	}
 	for _, r := range store.InEffect(log) {
 		out.InEffect = append(out.InEffect, r.ID)
+	}
+	if out.Comeback, err = s.comeback(ctx, j); err != nil {
+		return nil, err
 	}
 	out.Plus, out.Minus = guide.Posts(j.Vehicle.Earth)
 	if err := s.hands(ctx, j, log, &out); err != nil {
@@ -137,6 +145,7 @@ type jobLine struct {
 	ClosedAt *time.Time  `json:"closed_at,omitempty"`
 	Since    time.Time   `json:"since" doc:"when it was last worked on, or its rest was over: it waits since then"`
 	By       string      `json:"by" doc:"who worked on it last"`
+	Found    words.Text  `json:"found,omitzero" doc:"of one that is found by it: the note or conclusion"`
 }
 
 // hungLine is a battery on its charger, in a list.
@@ -234,7 +243,7 @@ func (l *jobLine) hangs(a assess.Assessment, c *charging) {
 }
 
 type listJobsInput struct {
-	Find   string `query:"find" maxLength:"80" doc:"part of a tag, vehicle or customer"`
+	Find   string `query:"find" maxLength:"80" doc:"words of a tag, vehicle, customer, note or conclusion: all of them"`
 	Closed bool   `query:"closed" doc:"closed jobs instead of open ones"`
 	Wait   string `query:"wait" enum:"hands,clock" doc:"of open ones: those that wait for it"`
 	By     string `query:"by" maxLength:"80" doc:"of open ones: those this person had in hand last"`
@@ -263,9 +272,12 @@ type jobList struct {
 	Jobs []jobLine `json:"jobs"`
 	All  int       `json:"all" doc:"how many there are, of which these are a part"`
 	// Of all open jobs that are found, whatever they are narrowed to.
-	Tally   []tally   `json:"tally" doc:"open jobs by who had them in hand last"`
-	Done    []jobLine `json:"done" doc:"of a whole floor: what was handed over in the last hours, the last first"`
-	Pending int       `json:"pending" doc:"charges that are still being worked out: ask again"`
+	Tally []tally   `json:"tally" doc:"open jobs by who had them in hand last"`
+	Done  []jobLine `json:"done" doc:"of a whole floor: what was handed over in the last hours, the last first"`
+	// Of open jobs that are looked for: what was handed over and is found so too.
+	Earlier    []jobLine `json:"earlier" doc:"the closed jobs that are found too, those named so first, then the newest"`
+	EarlierAll int       `json:"earlier_all" doc:"how many there are, of which these are a part"`
+	Pending    int       `json:"pending" doc:"charges that are still being worked out: ask again"`
 }
 
 // What was handed over stands on the floor for some hours, and so many at most.
@@ -313,6 +325,70 @@ func tallied(lines []jobLine) []tally {
 	return out
 }
 
+// mostEarlier is how many closed jobs stand under the open ones that are looked for.
+const mostEarlier = 12
+
+// tellFound says of jobs that are not named by what was looked for where it stands.
+func (s *server) tellFound(ctx context.Context, jobs []store.Job, lines []jobLine, find string) error {
+	phrase := strings.Join(strings.Fields(words.Folded(find)), " ")
+	some := append([]string{phrase}, strings.Fields(phrase)...)
+	open := map[string][]string{}
+	var ids []string
+	of := map[string]store.Job{}
+	for _, j := range jobs {
+		named := words.Folded(j.Battery.Tag + " " + j.Vehicle.Name + " " + j.Customer)
+		if strings.Contains(named, phrase) {
+			continue
+		}
+		for _, w := range some {
+			if !strings.Contains(named, w) {
+				open[j.ID] = append(open[j.ID], w)
+			}
+		}
+		if len(some) > 2 && len(open[j.ID]) == 1 { // each word is in its name, in another order
+			delete(open, j.ID)
+		}
+		if len(open[j.ID]) > 0 {
+			ids, of[j.ID] = append(ids, j.ID), j
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	notes, err := s.Store.Notes(ctx, who(ctx).WorkshopID, ids...)
+	if err != nil {
+		return answer(err)
+	}
+	logs, err := s.Store.Readings(ctx, who(ctx).WorkshopID, ids...)
+	if err != nil {
+		return answer(err)
+	}
+	known, err := s.glanceAt(ctx, jobs) // of the lines themselves
+	if err != nil {
+		return err
+	}
+	for i := range lines {
+		id := lines[i].ID
+		if len(open[id]) == 0 {
+			continue
+		}
+		lines[i].Found = firstWith(findable(of[id], s.caseOf(of[id], logs[id]), notes[id], known[id].Assessment), open[id])
+	}
+	return nil
+}
+
+// firstWith gives the first line that has the first of some folded words that any line has.
+func firstWith(all, some []string) words.Text {
+	for _, w := range some {
+		for _, line := range all {
+			if strings.Contains(words.Folded(line), w) {
+				return words.Say("{line}", "line", line)
+			}
+		}
+	}
+	return words.Text{}
+}
+
 // everyJob is more than a workshop can have open.
 const everyJob = 1 << 30
 
@@ -331,7 +407,26 @@ func (s *server) listJobs(ctx context.Context, in *listJobsInput) (*output[jobLi
 	if err != nil {
 		return nil, err
 	}
-	out := jobList{Now: s.Now(), Jobs: lines, All: all, Tally: []tally{}, Done: []jobLine{}, Pending: pending}
+	out := jobList{Now: s.Now(), Jobs: lines, All: all, Tally: []tally{}, Done: []jobLine{}, Earlier: []jobLine{},
+		Pending: pending}
+	if in.Find != "" && !in.Closed && in.From == 0 {
+		earlier, n, err := s.Store.Jobs(ctx, who(ctx).WorkshopID, true, in.Find, store.Page{Most: mostEarlier})
+		if err != nil {
+			return nil, answer(err)
+		}
+		if out.Earlier, _, err = s.lines(ctx, earlier); err != nil {
+			return nil, err
+		}
+		out.EarlierAll = n
+		if err := s.tellFound(ctx, earlier, out.Earlier, in.Find); err != nil {
+			return nil, err
+		}
+	}
+	if in.Find != "" {
+		if err := s.tellFound(ctx, jobs, out.Jobs, in.Find); err != nil {
+			return nil, err
+		}
+	}
 	if !in.Closed {
 		out.Tally = tallied(lines)
 		lines = slices.DeleteFunc(lines, func(l jobLine) bool { return !in.keeps(l) })

@@ -345,6 +345,8 @@ func valueOf(f station.Field, word string) any {
 		return true
 	case f.Shape.Kind == "text":
 		return "in words"
+	case f.Shape.Kind == "date":
+		return "2027-01-15"
 	case f.Example != "":
 		v, _ := strconv.ParseFloat(f.Example, 64)
 		return v

@@ -24,6 +24,7 @@ type judgedKey struct {
 	voice words.Voice
 	lead  bool
 	ends  time.Time // of the rest that runs
+	was   string    // what was said of the battery that stood there before
 	over  bool
 	at    time.Time // when, to the length of time a judgement holds
 }
@@ -36,7 +37,13 @@ const (
 )
 
 // judged gives what a job's sheet says, with the rest that runs on it.
-func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, rest *store.Rest) Judgement {
+func (s *server) judged(
+	j store.Job,
+	log []store.StoredReading,
+	p store.Person,
+	rest *store.Rest,
+	was *assess.Opinion,
+) Judgement {
 	now := s.Now()
 	key := judgedKey{
 		job:   j.ID,
@@ -45,6 +52,9 @@ func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, 
 		voice: voice(p),
 		lead:  p.Role == store.Lead,
 		at:    now.Truncate(judgementHolds),
+	}
+	if was != nil {
+		key.was = string(was.Verdict) + was.Tag
 	}
 	var ends *time.Time
 	if rest != nil && rest.Kind == assess.StayRest {
@@ -60,7 +70,7 @@ func (s *server) judged(j store.Job, log []store.StoredReading, p store.Person, 
 		return one
 	}
 	start := time.Now()
-	one = s.judge(j, log, p, ends)
+	one = s.judge(j, log, p, ends, was)
 	s.metrics.judgements.WithLabelValues("sheet").Observe(time.Since(start).Seconds())
 	s.judgements.mu.Lock()
 	defer s.judgements.mu.Unlock()

@@ -25,9 +25,10 @@ const (
 // live tells devices which jobs changed. It asks the database, so that it tells
 // of changes made through other servers too, and only while somebody listens.
 type live struct {
-	store *store.Store
-	mu    sync.Mutex
-	shops map[string]*listeners
+	store   *store.Store
+	mu      sync.Mutex
+	shops   map[string]*listeners
+	changed func() // called whenever something changed through this server
 }
 
 // listeners are the open streams of one workshop.
@@ -79,6 +80,9 @@ func (l *live) open() (n int) {
 
 // wake has the listeners of a workshop told at once.
 func (l *live) wake(workshopID string) {
+	if l.changed != nil {
+		l.changed()
+	}
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if shop := l.shops[workshopID]; shop != nil {

@@ -15,6 +15,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5/middleware"
+
+	"grapnel/internal/photo"
+	"grapnel/internal/store"
 )
 
 // problem answers with a problem+json error outside an operation.
@@ -71,7 +74,7 @@ func (s *server) headers(next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+		h.Set("Permissions-Policy", "camera=(self), geolocation=(), microphone=()")
 		h.Set("Content-Security-Policy", policy(""))
 		if s.MoveClock != nil {
 			h.Set("Date", s.Now().UTC().Format(http.TimeFormat)) // what devices take the time from
@@ -99,32 +102,69 @@ func policy(nonce string) string {
 		"base-uri 'none'; frame-ancestors 'none'"
 }
 
+// mostTable is the largest table or collection of case files taken: years of a workshop.
+const mostTable = 32 << 20
+
+// bodyOf gives how much a request may bring, and what it is told of more.
+func bodyOf(r *http.Request) (most int64, why string) {
+	switch {
+	case r.Method == http.MethodPost && strings.HasSuffix(r.URL.Path, "/photos"):
+		return photo.MostBytes, "Take the picture at a lower resolution."
+	case r.Method == http.MethodPost && strings.HasPrefix(r.URL.Path, "/api/import/"):
+		return mostTable, "Part the file."
+	}
+	return mostBody, "A case file is far smaller: check that it is the right file."
+}
+
+// largeAtOnce is how many requests may bring more than usual at a time: each is held in
+// memory while it is read.
+const largeAtOnce = 4
+
+// largeFromKnown takes what is larger than usual from people who are signed in alone, and of
+// so many at a time.
+func (s *server) largeFromKnown(next http.Handler) http.Handler {
+	turns := make(chan struct{}, largeAtOnce)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if most, _ := bodyOf(r); most <= mostBody {
+			next.ServeHTTP(w, r)
+			return
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), patience)
+		defer cancel()
+		switch _, err := s.signedIn(ctx); {
+		case errors.Is(err, store.ErrNotFound):
+			problem(w, http.StatusUnauthorized, "Sign in first. What you entered is kept on this device.")
+			return
+		case err != nil:
+			problem(w, http.StatusServiceUnavailable, nothingSaved)
+			return
+		}
+		select {
+		case turns <- struct{}{}:
+			defer func() { <-turns }()
+			next.ServeHTTP(w, r)
+		case <-ctx.Done():
+			problem(w, http.StatusServiceUnavailable, "Too much is being sent at once. Nothing was saved; try again in a moment.")
+		}
+	})
+}
+
 // limitBody refuses a body that says it is too large before reading any of it, and
 // stops reading one that does not say so. What is taken has been read whole before
 // anything else is done, so that a slow line takes none of an operation's time.
 func limitBody(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.ContentLength > mostBody {
-			problem(
-				w,
-				http.StatusRequestEntityTooLarge,
-				fmt.Sprintf(
-					"This is %.1f MB; at most 1 MB is taken. A case file is far smaller: check that it is the right "+
-						"file.",
-					float64(r.ContentLength)/1e6,
-				),
-			)
+		most, why := bodyOf(r)
+		if r.ContentLength > most {
+			problem(w, http.StatusRequestEntityTooLarge,
+				fmt.Sprintf("This is %.1f MB; at most %d MB are taken. %s", float64(r.ContentLength)/1e6, most>>20, why))
 			return
 		}
-		body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, mostBody))
+		body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
 		var large *http.MaxBytesError
 		switch {
 		case errors.As(err, &large):
-			problem(
-				w,
-				http.StatusRequestEntityTooLarge,
-				"At most 1 MB is taken. A case file is far smaller: check that it is the right file.",
-			)
+			problem(w, http.StatusRequestEntityTooLarge, fmt.Sprintf("At most %d MB are taken. %s", most>>20, why))
 			return
 		case err != nil:
 			problem(w, http.StatusBadRequest, "The request broke off. Nothing was saved; try again.")
@@ -139,6 +179,16 @@ func limitBody(next http.Handler) http.Handler {
 // seconds.
 const patience = 4500 * time.Millisecond
 
+// longPatience is how long taking out all that a workshop owns, or bringing it in, may take.
+const longPatience = 50 * time.Second
+
+func patienceOf(r *http.Request) time.Duration {
+	if strings.HasPrefix(r.URL.Path, "/api/import/") || strings.HasPrefix(r.URL.Path, "/api/export/") {
+		return longPatience
+	}
+	return patience
+}
+
 // inTime ends what takes too long. Streams have times of their own.
 func inTime(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -146,7 +196,7 @@ func inTime(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		ctx, cancel := context.WithTimeout(r.Context(), patience)
+		ctx, cancel := context.WithTimeout(r.Context(), patienceOf(r))
 		defer cancel()
 		next.ServeHTTP(w, r.WithContext(ctx))
 	})

@@ -59,6 +59,8 @@ func answer(err error) error {
 		return conflict(changed, sentence(err)+": it stands under a new entry.")
 	case errors.Is(err, store.ErrStoreFull):
 		return conflict(many, sentence(err)+". Wake what is back on the road.")
+	case errors.Is(err, store.ErrPapersFull):
+		return conflict(many, sentence(err)+". Open another job for what comes.")
 	case errors.Is(err, store.ErrLooksFull):
 		return conflict(many, sentence(err)+". Wake it, and put it away anew.")
 	case errors.Is(err, store.ErrLabel):

@@ -131,7 +131,11 @@ func (s *server) previewReading(ctx context.Context, in *previewInput) (*output[
 	if err != nil {
 		return nil, answer(err)
 	}
-	out := s.judge(p.job, p.with(logs[p.job.ID]), who(ctx), nil)
+	was, err := s.wasBefore(ctx, p.job)
+	if err != nil {
+		return nil, err
+	}
+	out := s.judge(p.job, p.with(logs[p.job.ID]), who(ctx), nil, was)
 	entered := station.Tell(in.Body.Reading)
 	words.Spoken(&entered, voice(who(ctx)))
 	out.Entered = &entered

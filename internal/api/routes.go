@@ -5,6 +5,8 @@ import (
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/internal/photo"
 )
 
 // route adds one operation to the description and to the server.
@@ -13,6 +15,9 @@ type route func(huma.API)
 // routes lists every operation: method, path, name, what it does, who answers.
 func (s *server) routes(api huma.API) {
 	api.UseMiddleware(s.whoIsIt(api))
+	for _, add := range s.transferRoutes() {
+		add(api)
+	}
 	for _, add := range []route{
 		at(http.MethodGet, "/session", "getSession", "Who is signed in", s.getSession, forAnybody),
 		at(http.MethodPost, "/session", "signIn", "Sign in with name and passphrase", s.signIn, forAnybody),
@@ -98,6 +103,33 @@ func (s *server) routes(api huma.API) {
 		at(http.MethodGet, "/jobs/{id}/case", "exportCase", "The job as a grapnel.case/1 document", s.exportCase),
 		at(http.MethodPost, "/cases", "importCase",
 			"Open a job from a grapnel.case/1 document; may be repeated with the same id", s.importCase, asItCame),
+
+		at(http.MethodGet, "/jobs/{id}/papers", "getPapers",
+			"Notes, photos and estimates of a job, and what is proposed for handing it over", s.getPapers),
+		at(http.MethodPost, "/jobs/{id}/notes", "addNote", "Write a note; may be repeated with the same id", s.addNote),
+		at(http.MethodPut, "/jobs/{id}/notes/{paper}", "takeBackNote", "Take a note back, or put it back; it stays", s.takeBackNote),
+		at(http.MethodPost, "/jobs/{id}/photos", "addPhoto",
+			"Keep a picture, encoded anew; may be repeated with the same id", s.addPhoto, brings(photo.MostBytes)),
+		at(http.MethodGet, "/jobs/{id}/photos/{photo}", "getPhoto", "A picture as JPEG", s.getPhoto),
+		at(http.MethodPut, "/jobs/{id}/photos/{paper}", "takeBackPhoto", "Take a picture back, or put it back; it stays", s.takeBackPhoto),
+		at(http.MethodPost, "/jobs/{id}/estimates", "addEstimate",
+			"Keep an estimate in place of the one before; may be repeated with the same id", s.addEstimate),
+		at(http.MethodPost, "/jobs/{id}/estimates/{estimate}/answers", "answerEstimate",
+			"Note that an estimate is accepted or declined, and by whom; may be repeated with the same id", s.answerEstimate),
+		at(http.MethodGet, "/jobs/{id}/report", "getReport", "The report of a job on one or two pages, as PDF", s.getReport),
+		at(http.MethodGet, "/jobs/{id}/reset-tag", "getResetTag", "The tag for the mirror: what its owner has to set again, as PDF",
+			s.getResetTag),
+		at(http.MethodGet, "/labels", "getLabels", "Labels for batteries and keys, as PDF", s.getLabels),
+		at(http.MethodGet, "/batteries/{tag}/sheet", "openTag", "Where the code on a label leads", s.openTag),
+		at(http.MethodGet, "/jobs/{id}/calendar", "getCalendar", "The dates of a job as iCalendar", s.getCalendar),
+		at(http.MethodGet, "/shop/feed", "getShopFeed", "Whether the workshop has a calendar address", s.getShopFeed),
+		at(http.MethodPost, "/shop/feed", "makeShopFeed", "Make the workshop a new calendar address; the one before is over. A lead only",
+			s.makeShopFeed, needs(needLead)),
+		at(http.MethodDelete, "/shop/feed", "dropShopFeed", "Take the workshop’s calendar address away; a lead only", s.dropShopFeed,
+			needs(needLead)),
+		at(http.MethodPost, "/cost", "addUp", "What an estimate comes to, without keeping it", s.addUp),
+		at(http.MethodGet, "/prices", "getPrices", "The price list", s.getPrices),
+		at(http.MethodPut, "/prices", "setPrices", "Change the price list; a lead only", s.setPrices, needs(needLead)),
 
 		at(http.MethodGet, "/choices", "getChoices", "What a new job picks from, with what is usual", s.getChoices),
 		at(http.MethodGet, "/terms", "getTerms", "Words of the trade, explained", s.getTerms),
@@ -185,6 +217,11 @@ func at[I, O any](
 // needs says how far somebody has to be in for an operation.
 func needs(n need) func(*huma.Operation) {
 	return func(o *huma.Operation) { o.Metadata = map[string]any{needed: n} }
+}
+
+// brings says how much a request of an operation may bring, where that is more than usual.
+func brings(most int64) func(*huma.Operation) {
+	return func(o *huma.Operation) { o.MaxBodyBytes = most }
 }
 
 // forAnybody marks an operation as one that needs nobody signed in.

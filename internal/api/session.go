@@ -31,6 +31,7 @@ type comes struct {
 	address         string // of the client
 	network         string // as tries from it are counted
 	browser         string // what the device is, for people
+	base            string // how this server was reached, https://bench.example
 }
 
 // signed is somebody with the session they are in.
@@ -78,7 +79,8 @@ func (s *server) keeps(name, secret string, long time.Duration) string {
 // carried puts into the context what a request came with.
 func (s *server) carried(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		c := comes{address: middleware.GetClientIP(r.Context()), network: network(r), browser: browser(r.UserAgent())}
+		c := comes{address: middleware.GetClientIP(r.Context()), network: network(r), browser: browser(r.UserAgent()),
+			base: baseOf(r, s.SecureCookie)}
 		for name, into := range map[string]*string{sessionCookie: &c.session, deviceCookie: &c.device} {
 			if one, err := r.Cookie(s.cookie(name)); err == nil {
 				*into = one.Value
@@ -204,6 +206,7 @@ type personView struct {
 	Workshop    string `json:"workshop"`
 	Temperature string `json:"temperature" enum:"C,F"`
 	Torque      string `json:"torque" enum:"Nm,inlb"`
+	Decimal     string `json:"decimal" enum:"point,comma"`
 	Theme       string `json:"theme" enum:"system,light,dark"`
 	MustChange  bool   `json:"must_change,omitempty" doc:"the passphrase is a temporary one: nothing else is done before it is changed"`
 	ByPIN       bool   `json:"by_pin,omitempty" doc:"came in by PIN: accounts and passphrases are not touched"`
@@ -228,6 +231,7 @@ func (s *server) sessionOf(ctx context.Context, p *signed) (session, error) {
 			p.Workshop,
 			p.Temperature,
 			p.Torque,
+			p.Decimal,
 			p.Theme,
 			p.MustChange,
 			p.at.ByPIN,
@@ -503,6 +507,7 @@ type signedOut struct {
 type preferences struct {
 	Temperature string `json:"temperature,omitempty" enum:"C,F" doc:"left out: as it was"`
 	Torque      string `json:"torque,omitempty" enum:"Nm,inlb" doc:"left out: as it was"`
+	Decimal     string `json:"decimal,omitempty" enum:"point,comma" doc:"of figures; left out: as it was"`
 	Theme       string `json:"theme,omitempty" enum:"system,light,dark" doc:"left out: as it was"`
 }
 
@@ -510,7 +515,8 @@ func (s *server) setPreferences(ctx context.Context, in *struct{ Body preference
 	p := here(ctx)
 	b := in.Body
 	p.Temperature, p.Torque, p.Theme = cmp.Or(b.Temperature, p.Temperature), cmp.Or(b.Torque, p.Torque), cmp.Or(b.Theme, p.Theme)
-	if err := s.Store.SetPreferences(ctx, p.ID, p.Temperature, p.Torque, p.Theme); err != nil {
+	p.Decimal = cmp.Or(b.Decimal, p.Decimal)
+	if err := s.Store.SetPreferences(ctx, p.Person); err != nil {
 		return nil, answer(err)
 	}
 	return s.sessionReply(ctx, &p)

@@ -12,6 +12,7 @@ import (
 	"grapnel/core/document"
 	"grapnel/core/guide"
 	"grapnel/core/reading"
+	"grapnel/core/rules"
 	"grapnel/core/station"
 	"grapnel/core/suspect"
 	"grapnel/core/words"
@@ -100,6 +101,9 @@ func viewReadings(all []store.StoredReading, v words.Voice) []readingView {
 		}
 		out = append(out, v)
 	}
+	for i := range out {
+		out[i].Figure = v.Figure(out[i].Figure)
+	}
 	words.Spoken(&out, v)
 	return out
 }
@@ -135,6 +139,8 @@ type Judgement struct {
 	Ready      bool                `json:"ready" doc:"nothing is left to do but to hand it over"`
 	At         string              `json:"at" doc:"the station where the work goes on"`
 	OnCharge   bool                `json:"on_charge" doc:"it hangs on a charger"`
+	Rules      []rules.Said        `json:"rules" doc:"the house rules that decided, as they were settled when the job came"`
+	Outcome    *outcomeView        `json:"outcome,omitempty" doc:"what became of the work: the verdict after it beside the one before"`
 	hangs      *assess.Hanging
 	Entered    *station.Line `json:"entered,omitempty" doc:"in a preview: the reading that is not saved"`
 }
@@ -194,7 +200,7 @@ type kindView struct {
 type fieldView struct {
 	Name    string       `json:"name"`
 	Label   string       `json:"label"`
-	Kind    string       `json:"kind" enum:"figure,choice,choices,figures,flag,text"`
+	Kind    string       `json:"kind" enum:"figure,choice,choices,figures,flag,text,date"`
 	Need    bool         `json:"need"`
 	Big     bool         `json:"big" doc:"the station's own figure"`
 	Unit    string       `json:"unit,omitempty"`
@@ -236,6 +242,8 @@ func viewField(f station.Field) fieldView {
 		out.Kind = "figures"
 	case f.Shape.Kind == document.Flag().Kind:
 		out.Kind = "flag"
+	case f.Shape.Kind == "date":
+		out.Kind = "date"
 	case f.Shape.Kind == "text":
 		out.Kind, out.Most = "text", int(f.Shape.Max)
 	default:
@@ -249,11 +257,17 @@ func viewField(f station.Field) fieldView {
 
 // judge says of a job with the readings of its log what its sheet shows; restEnds is of
 // the rest that runs.
-func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, restEnds *time.Time) Judgement {
+func (s *server) judge(
+	j store.Job,
+	log []store.StoredReading,
+	p store.Person,
+	restEnds *time.Time,
+	was *assess.Opinion,
+) Judgement {
 	live := store.InEffect(log)
 	sheet := assess.Judge(
 		s.caseOf(j, log),
-		assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find, RestEnds: restEnds},
+		assess.As{Voice: voice(p), Closed: j.ClosedAt != nil, Labels: s.labels.find, RestEnds: restEnds, Was: was},
 	)
 	a := sheet.Assessment
 	out := Judgement{
@@ -287,6 +301,13 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, r
 		}
 		return out
 	}
+	out.Outcome = viewOutcome(sheet.Outcome, ids)
+	var decided []string
+	for _, f := range a.Findings {
+		decided = append(decided, f.Rule)
+	}
+	out.Rules = j.Rules.For(j.Vehicle.Class).Said(decided...)
+	words.Spoken(&out.Rules, voice(p))
 	for _, f := range a.Findings {
 		out.Findings = append(out.Findings, findingView{f, ids(f.Readings)})
 	}
@@ -325,7 +346,7 @@ func (s *server) judge(j store.Job, log []store.StoredReading, p store.Person, r
 		}
 		for _, n := range slices.Backward(st.Taken) {
 			if line := station.Tell(live[n].Reading); line.Figure != "" && s.Shows(live[n].Reading) {
-				v.Figure, v.Unit = line.Figure, line.Unit
+				v.Figure, v.Unit = voice(p).Figure(line.Figure), line.Unit
 				break
 			}
 		}
@@ -360,5 +381,5 @@ func (s *server) caseOf(j store.Job, log []store.StoredReading) reading.Case {
 }
 
 func voice(p store.Person) words.Voice {
-	return words.Voice{Temperature: words.Scale(p.Temperature), Torque: words.TorqueUnit(p.Torque)}
+	return words.Voice{Temperature: words.Scale(p.Temperature), Torque: words.TorqueUnit(p.Torque), Comma: p.Decimal == "comma"}
 }

@@ -86,6 +86,9 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	if err := f.stands(ctx, lead.Name); err != nil {
 		return err
 	}
+	if err := f.papers(ctx, byTag, lead.Name); err != nil {
+		return err
+	}
 	return s.SetRules(ctx, f.ws, id(lead.Name), rules.Default(), 1)
 }
 

@@ -33,7 +33,9 @@ type column struct {
 	path   []string
 	figure bool
 	flag   bool
-	index  int // in a list, counted from 1; 0 for none
+	list   bool // several words, with spaces between
+	exact  bool // nothing and no stand as 0 and no: left out means that nobody said
+	index  int  // in a list, counted from 1; 0 for none
 }
 
 // names gives the names of the columns, in the order they are written.
@@ -104,16 +106,25 @@ func (c column) write(doc map[string]any) string {
 	}
 	if list, ok := at.([]any); ok && c.index > 0 {
 		at = list[c.index-1]
+	} else if ok && c.list {
+		said := make([]string, len(list))
+		for i, one := range list {
+			said[i] = fmt.Sprint(one)
+		}
+		return guard(strings.Join(said, " "))
 	}
 	switch v := at.(type) {
 	case float64:
-		if v == 0 {
+		if v == 0 && !c.exact {
 			return ""
 		}
 		return strconv.FormatFloat(v, 'f', -1, 64)
 	case bool:
 		if v {
 			return "yes"
+		}
+		if c.exact {
+			return "no"
 		}
 	case string:
 		return guard(v)
@@ -282,6 +293,8 @@ func (t table) line(of []column, row []string, comma bool) ([]byte, document.Pro
 		c := of[i]
 		value := any(cell)
 		switch {
+		case c.list:
+			value = strings.Fields(cell)
 		case c.figure:
 			number := cell
 			if comma {

@@ -399,6 +399,13 @@ func (s *Server) Database(ctx context.Context, name string) (dsn string, err err
 	return s.dsn(name), nil
 }
 
+// Adopted reports whether the server was running before it was asked for.
+func (s *Server) Adopted() bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.done == nil
+}
+
 // Kill ends the server at once, as a power cut would, and waits until it is
 // gone. It is for tests of what survives.
 func (s *Server) Kill() error { return s.end(syscall.SIGKILL) }

@@ -195,6 +195,7 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 	var group *exec.Cmd
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
 		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(func(cmd *exec.Cmd) {
 			group = cmd

@@ -2,10 +2,12 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"slices"
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
 	"grapnel/core/words"
 )
@@ -64,13 +66,15 @@ type finder struct {
 type findShop struct {
 	mu    sync.Mutex
 	since time.Time // when the last change of those read was made
+	made  time.Time // and when the last of what was concluded was written
 	at    map[string]int
 	jobs  []findJob
 }
 
 type findJob struct {
-	id, find       string
+	id, find, text string    // text is what was written and concluded of it
 	opened, closed time.Time // closed is zero of an open one
+	made           time.Time // when text was written
 }
 
 const (
@@ -113,7 +117,7 @@ func (f *finder) of(ctx context.Context, s *Store, workshopID string) (*findShop
 	if err != nil {
 		return nil, err
 	}
-	return shop, each(rows, func() error {
+	if err := each(rows, func() error {
 		var j findJob
 		var closed *time.Time
 		var touched time.Time
@@ -127,31 +131,123 @@ func (f *finder) of(ctx context.Context, s *Store, workshopID string) (*findShop
 			shop.since = touched
 		}
 		if i, ok := shop.at[j.id]; ok {
+			j.text, j.made = shop.jobs[i].text, shop.jobs[i].made
 			shop.jobs[i] = j
 		} else {
 			shop.at[j.id] = len(shop.jobs)
 			shop.jobs = append(shop.jobs, j)
 		}
 		return nil
+	}); err != nil {
+		return nil, err
+	}
+	return shop, shop.read(ctx, s, workshopID)
+}
+
+// read takes up what was written and concluded of jobs since it was last asked.
+func (shop *findShop) read(ctx context.Context, s *Store, workshopID string) error {
+	since := time.Unix(0, 0).UTC()
+	if !shop.made.IsZero() {
+		if now := s.now(); shop.made.After(now) {
+			shop.made = now
+		}
+		since = shop.made.Add(-findOverlap)
+	}
+	rows, err := s.db.QueryContext(ctx, `SELECT job_id, made_at FROM found FORCE INDEX (found_made) WHERE workshop_id = ? AND made_at >= ?`,
+		workshopID, since)
+	if err != nil {
+		return err
+	}
+	var fresh []string
+	if err := each(rows, func() error {
+		var id string
+		var made time.Time
+		if err := rows.Scan(&id, &made); err != nil {
+			return err
+		}
+		if made.After(shop.made) {
+			shop.made = made
+		}
+		if i, ok := shop.at[id]; ok && !shop.jobs[i].made.Equal(made) {
+			fresh, shop.jobs[i].made = append(fresh, id), made
+		}
+		return nil
+	}); err != nil {
+		return err
+	}
+	return s.ofJobs(ctx, workshopID, fresh, `SELECT job_id, text FROM found WHERE workshop_id = ? AND job_id IN (`, `)`, func(rows *sql.Rows) error {
+		var id, text string
+		err := rows.Scan(&id, &text)
+		shop.jobs[shop.at[id]].text = text
+		return err
 	})
 }
 
-// found gives the ids of the jobs that contain folded words, the newest first, open ones
-// or closed ones.
+// wanted is what is looked for: a phrase, and its words where each of them says enough to be
+// looked for by itself.
+type wanted struct {
+	phrase string
+	words  []string
+}
+
+// leastWord is how many letters say enough: a 2 stands in every second line.
+const leastWord = 3
+
+func wants(phrase string) wanted {
+	w := wanted{phrase: strings.Join(strings.Fields(phrase), " "), words: strings.Fields(phrase)}
+	if slices.ContainsFunc(w.words, func(one string) bool { return utf8.RuneCountInString(one) < leastWord }) {
+		w.words = []string{w.phrase}
+	}
+	return w
+}
+
+// in reports whether a job is what is wanted, and whether its tag, vehicle and customer say so
+// alone.
+func (w wanted) in(j findJob) (is, named bool) {
+	if strings.Contains(j.find, w.phrase) {
+		return true, true
+	}
+	named = true
+	for _, one := range w.words {
+		if strings.Contains(j.find, one) {
+			continue
+		}
+		if named = false; !strings.Contains(j.text, one) {
+			return false, false
+		}
+	}
+	return true, named
+}
+
+// found gives the ids of the jobs that have every one of some folded words in their tag,
+// vehicle, customer, notes or conclusions, open ones or closed ones: first those that are
+// named so, and the newest first.
 func (s *Store) found(ctx context.Context, workshopID string, closed bool, find string) ([]string, error) {
 	shop, err := s.finder.of(ctx, s, workshopID)
 	if err != nil {
 		return nil, err
 	}
+	looked := wants(find)
 	shop.mu.Lock()
 	var hits []findJob
+	named := map[string]bool{}
 	for _, j := range shop.jobs {
-		if j.closed.IsZero() != closed && strings.Contains(j.find, find) {
+		if j.closed.IsZero() == closed {
+			continue
+		}
+		if is, byName := looked.in(j); is {
+			named[j.id] = byName
 			hits = append(hits, j)
 		}
 	}
 	shop.mu.Unlock()
 	slices.SortFunc(hits, func(a, b findJob) int {
+		if named[a.id] != named[b.id] {
+			if named[a.id] {
+				return -1
+			}
+			return 1
+		}
 		if c := b.closed.Compare(a.closed); c != 0 {
 			return c
 		}
@@ -165,4 +261,45 @@ func (s *Store) found(ctx context.Context, workshopID string, closed bool, find 
 		ids[i] = j.id
 	}
 	return ids, nil
+}
+
+// Unfound is a job that is to be written down anew for finding.
+type Unfound struct {
+	WorkshopID, JobID string
+	Touched           time.Time
+}
+
+// Unfound gives some jobs whose text for finding is not of how they are now, among those
+// that changed since a time.
+func (s *Store) Unfound(ctx context.Context, since time.Time, most int) ([]Unfound, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT STRAIGHT_JOIN j.workshop_id, j.id, j.touched_at FROM workshop w
+		JOIN job j FORCE INDEX (job_touched) ON j.workshop_id = w.id AND j.touched_at >= ?
+		LEFT JOIN found f ON f.workshop_id = j.workshop_id AND f.job_id = j.id
+		WHERE f.job_id IS NULL OR f.touched_at <> j.touched_at ORDER BY j.touched_at DESC LIMIT ?`, since.UTC(), most)
+	if err != nil {
+		return nil, err
+	}
+	var out []Unfound
+	return out, each(rows, func() error {
+		var u Unfound
+		err := rows.Scan(&u.WorkshopID, &u.JobID, &u.Touched)
+		out = append(out, u)
+		return err
+	})
+}
+
+// mostText is how much of a job is kept for finding it, bytes.
+const mostText = 1 << 20
+
+// KeepFound keeps what a job is found by as it was when it was touched last.
+func (s *Store) KeepFound(ctx context.Context, u Unfound, text string) error {
+	text = words.Folded(text)
+	if len(text) > mostText {
+		text = strings.ToValidUTF8(text[:mostText], "")
+	}
+	return s.tx(ctx, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, `REPLACE INTO found (workshop_id, job_id, text, touched_at, made_at) VALUES (?, ?, ?, ?, ?)`,
+			u.WorkshopID, u.JobID, text, u.Touched, s.now())
+		return err
+	})
 }

@@ -38,6 +38,17 @@ const (
 	StoredWoken   = "stored_woken"
 	StoredAsleep  = "stored_asleep"
 
+	NoteAdded        = "note_added"
+	NoteTakenBack    = "note_taken_back"
+	PhotoAdded       = "photo_added"
+	PhotoTakenBack   = "photo_taken_back"
+	EstimateMade     = "estimate_made"
+	EstimateAnswered = "estimate_answered"
+	PricesSet        = "prices_set"
+	FeedSet          = "feed_set"
+	TakenOut         = "taken_out"
+	BroughtIn        = "brought_in"
+
 	ChargerAdded   = "charger_added"
 	ChargerChanged = "charger_changed"
 	ChargerRetired = "charger_retired"

@@ -219,10 +219,7 @@ func (s *Store) knowBattery(ctx context.Context, tx *sql.Tx, workshopID string, 
 
 // BatteryTagged gives the label last read from the battery of a tag.
 func (s *Store) BatteryTagged(ctx context.Context, workshopID, tag string) (reading.Battery, error) {
-	var b reading.Battery
-	err := s.db.QueryRowContext(ctx, `SELECT label FROM battery WHERE workshop_id = ? AND tag = ?`, workshopID, tag).
-		Scan(asDoc(&b))
-	return b, found(err, "battery "+tag)
+	return s.batteryTagged(ctx, s.db, workshopID, tag)
 }
 
 // NextTag gives the shop tag that the next untagged battery would get.
@@ -569,4 +566,29 @@ func (s *Store) OpenOfTag(ctx context.Context, workshopID, tag string) ([]string
 		ids = append(ids, id)
 		return err
 	})
+}
+
+// LastHere gives the job that was handed over last before another opened, of the same battery
+// or, failing that, of the same vehicle of the same customer; ErrNotFound where none was.
+func (s *Store) LastHere(ctx context.Context, workshopID string, j Job) (Job, error) {
+	var id string
+	err := s.db.QueryRowContext(ctx, `SELECT b.id FROM job j JOIN job b FORCE INDEX (job_battery) ON b.workshop_id = j.workshop_id AND b.battery_id = j.battery_id
+		WHERE j.workshop_id = ? AND j.id = ? AND b.id <> j.id AND b.closed_at <= j.opened_at ORDER BY b.closed_at DESC LIMIT 1`, workshopID, j.ID).Scan(&id)
+	if errors.Is(err, sql.ErrNoRows) && j.Vehicle.Name != "" {
+		err = s.db.QueryRowContext(ctx, `SELECT id FROM job FORCE INDEX (job_vehicle) WHERE workshop_id = ? AND vehicle_name = ? AND closed_at <= ?
+			AND id <> ? AND customer = ? ORDER BY closed_at DESC LIMIT 1`, workshopID, j.Vehicle.Name, j.OpenedAt.UTC(), j.ID, j.Customer).Scan(&id)
+	}
+	if err != nil {
+		return Job{}, found(err, "earlier job")
+	}
+	return s.Job(ctx, workshopID, id)
+}
+
+// LastOfTag gives the id of the job that was handed over last of the battery of a tag.
+func (s *Store) LastOfTag(ctx context.Context, workshopID, tag string) (string, error) {
+	var id string
+	err := s.db.QueryRowContext(ctx, `SELECT STRAIGHT_JOIN j.id FROM battery b JOIN job j FORCE INDEX (job_battery)
+		ON j.workshop_id = b.workshop_id AND j.battery_id = b.id AND j.closed_at IS NOT NULL WHERE b.workshop_id = ? AND b.tag = ?
+		ORDER BY j.closed_at DESC, j.id DESC LIMIT 1`, workshopID, tag).Scan(&id)
+	return id, found(err, "job of "+tag)
 }

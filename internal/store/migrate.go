@@ -22,6 +22,11 @@ const migratingFor = 10 * time.Minute
 // Migrate brings the tables up to date, and fills what new columns hold of old rows. Of
 // several copies that start at once one does it, on a cluster too, and the others wait.
 func (s *Store) Migrate(ctx context.Context) error {
+	if broken, err := s.brokenOff(ctx); err != nil {
+		return err
+	} else if broken {
+		return ErrRestoring
+	}
 	p, err := s.migrations()
 	if err != nil {
 		return err

@@ -26,6 +26,7 @@ type Person struct {
 	Passphrase  string // argon2id hash
 	Temperature string // C or F
 	Torque      string // Nm or inlb
+	Decimal     string // point or comma
 	Theme       string // system, light or dark
 
 	AddedAt    time.Time
@@ -154,14 +155,14 @@ func (s *Store) AddPerson(ctx context.Context, by Actor, p Person) error {
 	return err
 }
 
-const personColumns = `p.id, p.workshop_id, w.name, p.name, p.role, p.passphrase, p.temperature, p.torque, p.theme,
+const personColumns = `p.id, p.workshop_id, w.name, p.name, p.role, p.passphrase, p.temperature, p.torque, p.decimal_mark, p.theme,
 	p.created_at, p.disabled_at, p.must_change, COALESCE(p.passphrase_at, p.created_at), COALESCE(p.pin, ''), COALESCE(p.totp, '')`
 
 const personFrom = `SELECT ` + personColumns + ` FROM person p JOIN workshop w ON w.id = p.workshop_id WHERE `
 
 func scanPerson(scan func(...any) error, more ...any) (Person, error) {
 	var p Person
-	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Torque,
+	err := scan(append([]any{&p.ID, &p.WorkshopID, &p.Workshop, &p.Name, &p.Role, &p.Passphrase, &p.Temperature, &p.Torque, &p.Decimal,
 		&p.Theme,
 		&p.AddedAt, &p.DisabledAt, &p.MustChange, &p.Since, &p.PIN, &p.TOTP}, more...)...)
 	return p, err
@@ -406,13 +407,12 @@ func (s *Store) SignInFailed(ctx context.Context, p Person, address, why string)
 	})
 }
 
-// SetPreferences keeps a person's temperature scale (C or F), unit of torque (Nm or inlb)
-// and theme.
-func (s *Store) SetPreferences(ctx context.Context, id, temperature, torque, theme string) error {
+// SetPreferences keeps how somebody wants things shown: temperature scale (C or F), unit of
+// torque (Nm or inlb), decimal mark (point or comma) and theme.
+func (s *Store) SetPreferences(ctx context.Context, p Person) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, torque = ?, theme = ? WHERE id = ?`, temperature,
-			torque, theme,
-			id)
+		_, err := tx.ExecContext(ctx, `UPDATE person SET temperature = ?, torque = ?, decimal_mark = ?, theme = ? WHERE id = ?`,
+			p.Temperature, p.Torque, p.Decimal, p.Theme, p.ID)
 		return err
 	})
 }

@@ -156,7 +156,7 @@ func failed(err error, unsure bool) error {
 	if unsure {
 		return fmt.Errorf("%w: %w", ErrUnsure, err)
 	}
-	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrNoLonger, ErrMany, ErrNamed, ErrChargers} {
+	for _, own := range []error{ErrNotFound, ErrTaken, ErrChanged, ErrClosed, ErrLabel, ErrOwnTwin, ErrLastLead, ErrNoLonger, ErrMany, ErrNamed, ErrChargers, ErrPapersFull} {
 		if errors.Is(err, own) {
 			return err
 		}

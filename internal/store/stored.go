@@ -45,6 +45,7 @@ type StoredLook struct {
 var (
 	ErrStored     = errors.New("it is put away already")
 	ErrStoreFull  = fmt.Errorf("at most %d batteries stand at a time", season.MostStored)
+	ErrPapersFull = fmt.Errorf("a job holds at most %d notes, photos and estimates", MostPapers)
 	ErrLooksFull  = fmt.Errorf("a stored battery holds at most %d looks", MostStoredLooks)
 	ErrWoken      = errors.New("it has been woken")
 	ErrWokenLater = errors.New("it was put away anew meanwhile")

@@ -3,6 +3,7 @@ import { Suspense, useEffect } from "react";
 import { Route, Routes } from "react-router";
 import { Refused } from "./lib/api";
 import { PersonHere, useSession } from "./lib/queries";
+import { writeWith } from "./lib/figures";
 import { Failure, Loading } from "./parts/Failure";
 import { Nowhere } from "./parts/Nowhere";
 import { Shell } from "./parts/Shell";
@@ -19,11 +20,14 @@ import {
   HouseRules,
   JobSheet,
   Jump,
+  InAndOut,
   MustChange,
   NewJob,
   People,
+  Prices,
   Register,
   ShopHistory,
+  TagGoes,
 } from "./places";
 import { Floor } from "./screens/floor/Floor";
 import { SignIn } from "./screens/signin/SignIn";
@@ -32,6 +36,7 @@ export function App() {
   const session = useSession();
   useSignedOut();
   useTheme(session.data?.person?.theme);
+  writeWith(session.data?.person?.decimal);
   if (session.isPending) return <Loading what="your session" />;
   if (session.isError && !session.data) return <Failure error={session.error} retry={() => void session.refetch()} />;
   // The address stays, so that signing in goes on where it stopped.
@@ -67,6 +72,9 @@ export function App() {
             <Route path="/rules" element={<HouseRules />} />
             <Route path="/people" element={<People />} />
             <Route path="/history" element={<ShopHistory />} />
+            <Route path="/prices" element={<Prices />} />
+            <Route path="/in-and-out" element={<InAndOut />} />
+            <Route path="/t/:tag" element={<TagGoes />} />
             <Route path="/account" element={<Account />} />
             <Route
               path="*"

@@ -19,6 +19,9 @@ export const Season = part(() => import("./screens/season/Season").then((m) => m
 export const PutAway = part(() => import("./screens/season/PutAway").then((m) => m.PutAway));
 export const RoundWalk = part(() => import("./screens/season/RoundWalk").then((m) => m.RoundWalk));
 export const SeasonPlace = part(() => import("./screens/season/SeasonPlace").then((m) => m.SeasonPlace));
+export const Prices = part(() => import("./screens/shop/Prices").then((m) => m.Prices));
+export const InAndOut = part(() => import("./screens/shop/InAndOut").then((m) => m.InAndOut));
+export const TagGoes = part(() => import("./screens/shop/TagGoes").then((m) => m.TagGoes));
 export const MomentMenu = part(() => import("./parts/MomentMenu").then((m) => m.MomentMenu));
 export const DemoClock = part(() => import("./parts/DemoClock").then((m) => m.DemoClock));
 export const KeysHelp = part(() => import("./parts/KeysHelp").then((m) => m.KeysHelp));
@@ -41,6 +44,9 @@ export async function placeAhead(path: string) {
   else if (path === "/jump") await Jump.ahead();
   else if (path === "/people") await People.ahead();
   else if (path === "/history") await ShopHistory.ahead();
+  else if (path === "/prices") await Prices.ahead();
+  else if (path === "/in-and-out") await InAndOut.ahead();
+  else if (path.startsWith("/t/")) await TagGoes.ahead();
   else if (path === "/account") await Account.ahead();
 }
 
@@ -65,6 +71,9 @@ export const allAhead = () =>
       PutAway,
       RoundWalk,
       SeasonPlace,
+      Prices,
+      InAndOut,
+      TagGoes,
       MomentMenu,
       KeysHelp,
       PersonMenu,

@@ -157,6 +157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batteries/{tag}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the code on a label leads */
+        get: operations["openTag"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batteries/{tag}/twin": {
         parameters: {
             query?: never;
@@ -259,6 +276,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an estimate comes to, without keeping it */
+        post: operations["addUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo/clock": {
         parameters: {
             query?: never;
@@ -270,6 +304,91 @@ export interface paths {
         put?: never;
         /** Move the demo workshop's clock on; nothing but the demo has this */
         post: operations["moveClock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/batteries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every battery as a table; a lead only */
+        get: operations["exportBatteries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The case files of all jobs, packed; a lead only */
+        get: operations["exportCases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every job as a table; a lead only */
+        get: operations["exportJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every note as a table; a lead only */
+        get: operations["exportNotes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every reading as a table, corrections too; a lead only */
+        get: operations["exportReadings"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -310,6 +429,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import/batteries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Batteries from a table, all or none; may be repeated. A lead only */
+        post: operations["importBatteries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Jobs from a table, all or none; may be repeated. A lead only */
+        post: operations["importJobs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Readings from a table, all or none; may be repeated. A lead only */
+        post: operations["importReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -339,6 +509,23 @@ export interface paths {
         get: operations["getJob"];
         /** Change a job's details; readings stay */
         put: operations["changeJob"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates of a job as iCalendar */
+        get: operations["getCalendar"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -408,6 +595,40 @@ export interface paths {
         put?: never;
         /** Hand over and close; not while something is off, unless a lead says why */
         post: operations["closeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep an estimate in place of the one before; may be repeated with the same id */
+        post: operations["addEstimate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/estimates/{estimate}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that an estimate is accepted or declined, and by whom; may be repeated with the same id */
+        post: operations["answerEstimate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -518,6 +739,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a note; may be repeated with the same id */
+        post: operations["addNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/notes/{paper}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a note back, or put it back; it stays */
+        put: operations["takeBackNote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Notes, photos and estimates of a job, and what is proposed for handing it over */
+        get: operations["getPapers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a picture, encoded anew; may be repeated with the same id */
+        post: operations["addPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/photos/{paper}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a picture back, or put it back; it stays */
+        put: operations["takeBackPhoto"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture as JPEG */
+        get: operations["getPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/preview": {
         parameters: {
             query?: never;
@@ -586,6 +909,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of a job on one or two pages, as PDF */
+        get: operations["getReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/reset-tag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tag for the mirror: what its owner has to set again, as PDF */
+        get: operations["getResetTag"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/rests": {
         parameters: {
             query?: never;
@@ -633,6 +990,23 @@ export interface paths {
         put?: never;
         /** Plan a jump start from a grapnel.jump_request/1 document, or for a job's battery */
         post: operations["planJump"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels for batteries and keys, as PDF */
+        get: operations["getLabels"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -720,6 +1094,24 @@ export interface paths {
         post?: never;
         /** End somebody's sessions; a lead only */
         delete: operations["endPersons"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price list */
+        get: operations["getPrices"];
+        /** Change the price list; a lead only */
+        put: operations["setPrices"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1161,6 +1553,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the workshop has a calendar address */
+        get: operations["getShopFeed"];
+        put?: never;
+        /** Make the workshop a new calendar address; the one before is over. A lead only */
+        post: operations["makeShopFeed"];
+        /** Take the workshop’s calendar address away; a lead only */
+        delete: operations["dropShopFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock": {
         parameters: {
             query?: never;
@@ -1277,6 +1688,27 @@ export interface components {
             side?: "live" | "earthed";
             why?: string;
         };
+        AddEstimateInputBody: {
+            estimate: components["schemas"]["Estimate"];
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+        };
+        AddNoteInputBody: {
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** @description on the report */
+            shown?: boolean;
+            text: string;
+        };
+        AddUpRequest: {
+            estimate: components["schemas"]["Estimate"];
+        };
         Advice: {
             /** @description no reading is taken now */
             closed?: boolean;
@@ -1318,6 +1750,24 @@ export interface components {
              * @description the smallest usual size between them; 0 for none
              */
             usual: number;
+        };
+        AnswerEstimateInputBody: {
+            accepted: boolean;
+            /**
+             * Format: uuid
+             * @description made by the client, UUID v7
+             */
+            id: string;
+            /** @description who said so */
+            name: string;
+        };
+        AnswerView: {
+            accepted: boolean;
+            /** Format: date-time */
+            at: string;
+            /** @description who noted it */
+            by: string;
+            name: string;
         };
         Ask: {
             ask: string;
@@ -1487,6 +1937,18 @@ export interface components {
             /** Format: double */
             milliohms: number;
             word: string;
+        };
+        BroughtIn: {
+            /**
+             * Format: int64
+             * @description lines that were not there
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description lines that were there already, as they are written
+             */
+            known: number;
         };
         CCAEstimate: {
             /** Format: double */
@@ -1687,6 +2149,29 @@ export interface components {
         Colleagues: {
             people: components["schemas"]["Colleague"][];
         };
+        ComebackView: {
+            /** @description what it came for then */
+            came?: string;
+            /** Format: date-time */
+            closed_at: string;
+            closed_by: string;
+            /**
+             * Format: int64
+             * @description whole days from its going to its coming
+             */
+            days: number;
+            /** @description the work that was done */
+            done: string[];
+            /** Format: uuid */
+            job_id: string;
+            /** @description the verdict it went with */
+            opinion: components["schemas"]["Opinion"];
+            /** @enum {string} */
+            proof?: "proven" | "open" | "failed";
+            proved?: string;
+            same_battery: boolean;
+            tag: string;
+        };
         Conditions: {
             /** @description -50 to 60 °C */
             ambient_c?: number;
@@ -1885,6 +2370,38 @@ export interface components {
              */
             type: string;
         };
+        Estimate: {
+            currency: string;
+            lines: components["schemas"]["EstimateLine"][];
+            note?: string;
+            tax_included: boolean;
+            /** Format: double */
+            tax_pct: number;
+        };
+        EstimateLine: {
+            /**
+             * Format: int64
+             * @description for one; below 0 for what is given back
+             */
+            cents: number;
+            /** @description of the price list; none of a line somebody wrote */
+            code?: string;
+            /** Format: int64 */
+            count: number;
+            text: string;
+        };
+        EstimateView: {
+            answer?: components["schemas"]["AnswerView"];
+            /** Format: date-time */
+            at: string;
+            by: string;
+            doc: components["schemas"]["Estimate"];
+            /** Format: uuid */
+            id: string;
+            /** @description its amounts as they are written */
+            said: components["schemas"]["SaidEstimate"];
+            totals: components["schemas"]["Totals"];
+        };
         Event: {
             /** Format: date-time */
             at: string;
@@ -1996,7 +2513,7 @@ export interface components {
             example?: string;
             hint?: string;
             /** @enum {string} */
-            kind: "figure" | "choice" | "choices" | "figures" | "flag" | "text";
+            kind: "figure" | "choice" | "choices" | "figures" | "flag" | "text" | "date";
             label: string;
             /**
              * Format: int64
@@ -2455,6 +2972,8 @@ export interface components {
             /** Format: date-time */
             closed_at?: string;
             customer?: string;
+            /** @description of one that is found by it: the note or conclusion */
+            found?: string;
             headline: string;
             /** @description the charger it hangs on */
             hung?: components["schemas"]["HungLine"];
@@ -2486,6 +3005,13 @@ export interface components {
             all: number;
             /** @description of a whole floor: what was handed over in the last hours, the last first */
             done: components["schemas"]["JobLine"][];
+            /** @description the closed jobs that are found too, those named so first, then the newest */
+            earlier: components["schemas"]["JobLine"][];
+            /**
+             * Format: int64
+             * @description how many there are, of which these are a part
+             */
+            earlier_all: number;
             jobs: components["schemas"]["JobLine"][];
             /** Format: date-time */
             now: string;
@@ -2505,6 +3031,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description cold cranking amps (SAE) it would have if full */
             cca_est?: components["schemas"]["CCAEstimate"];
+            /** @description it was here not long ago: the verdict it went with */
+            comeback?: components["schemas"]["ComebackView"];
             /** @description one sentence for who owns it */
             customer: string;
             /** @description in a preview: the reading that is not saved */
@@ -2537,6 +3065,8 @@ export interface components {
             on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
             other_schools: components["schemas"]["Otherwise"][];
+            /** @description what became of the work: the verdict after it beside the one before */
+            outcome?: components["schemas"]["OutcomeView"];
             /** @description the positive post */
             plus: components["schemas"]["Side"];
             /** @description corrected ones too, in the order they were saved */
@@ -2550,6 +3080,8 @@ export interface components {
              * @description how long the house rests a battery
              */
             rest_minutes: number;
+            /** @description the house rules that decided, as they were settled when the job came */
+            rules: components["schemas"]["Said"][];
             /** @description charge as of the last reading, percent */
             soc_pct?: components["schemas"]["Band"];
             /** @description of the sheet, in working order */
@@ -2631,8 +3163,12 @@ export interface components {
             on_charge: boolean;
             /** @description verdicts that another school of a house rule would have given */
             other_schools: components["schemas"]["Otherwise"][];
+            /** @description what became of the work: the verdict after it beside the one before */
+            outcome?: components["schemas"]["OutcomeView"];
             /** @description nothing is left to do but to hand it over */
             ready: boolean;
+            /** @description the house rules that decided, as they were settled when the job came */
+            rules: components["schemas"]["Said"][];
             /** @description charge as of the last reading, percent */
             soc_pct?: components["schemas"]["Band"];
             /** @description of the sheet, in working order */
@@ -2685,6 +3221,28 @@ export interface components {
             code: string;
             fields: components["schemas"]["FieldView"][];
             name: string;
+        };
+        LabelSheet: {
+            /** Format: int64 */
+            across: number;
+            code: string;
+            /** Format: int64 */
+            down: number;
+            /** Format: double */
+            label_h_mm: number;
+            /** Format: double */
+            label_w_mm: number;
+            /** Format: double */
+            left_mm: number;
+            name: string;
+            /** @enum {string} */
+            size: "A4" | "Letter";
+            /** Format: double */
+            step_x_mm: number;
+            /** Format: double */
+            step_y_mm: number;
+            /** Format: double */
+            top_mm: number;
         };
         /**
          * @description how much it matters, mildest first
@@ -3004,15 +3562,41 @@ export interface components {
              */
             minutes?: number;
         };
+        NextLook: {
+            do: string;
+            /** @description a day, 2027-01-15 */
+            on: string;
+            why: string;
+        };
         Notch: {
             /** Format: double */
             at: number;
             ghost: boolean;
             word: string;
         };
+        NoteView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description when it was taken back
+             */
+            back_at?: string;
+            back_by?: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            /** @description it stands on the report */
+            shown: boolean;
+            text: string;
+        };
         Of: {
             monthly_low_c: number[];
             monthly_mean_c: number[];
+        };
+        OfPaperBody: {
+            /** @description taken back; false puts it back again */
+            back: boolean;
         };
         OffView: {
             aid?: boolean;
@@ -3034,11 +3618,39 @@ export interface components {
         OfferBody: {
             passphrase: string;
         };
+        Opinion: {
+            /**
+             * Format: date-time
+             * @description of the last reading it rests on
+             */
+            at?: string;
+            because?: string;
+            headline: string;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            /** @description of the battery, where it is another one */
+            tag?: string;
+            verdict: string;
+        };
         Otherwise: {
             headline: string;
             rule: string;
             school: string;
             verdict: string;
+        };
+        OutcomeView: {
+            /** @description what was said before the work */
+            before?: components["schemas"]["Opinion"];
+            /** @description the figures that were read, each with what it was before */
+            gauges: components["schemas"]["Gauge"][];
+            headline: string;
+            /** @description what is shown once the work is done, in order */
+            items: components["schemas"]["ProofItemView"][];
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            now: components["schemas"]["Opinion"];
+            /** @enum {string} */
+            proof: "proven" | "open" | "failed";
         };
         OwnPIN: {
             passphrase: string;
@@ -3060,6 +3672,28 @@ export interface components {
             tag: string;
             text: string;
             vehicle: string;
+        };
+        PapersBody: {
+            /** @description the one that stands first */
+            estimates: components["schemas"]["EstimateView"][];
+            /** @description codes of what has to be set again, by the guides that were done */
+            forgotten: string[];
+            /** @description what the price list prices */
+            items: components["schemas"]["Term"][];
+            next?: components["schemas"]["NextLook"];
+            /** @description in the order they were written; those taken back too */
+            notes: components["schemas"]["NoteView"][];
+            /** @description in the order they were taken; those taken back too */
+            photos: components["schemas"]["PhotoView"][];
+            /** @description the workshop has a price list */
+            priced: boolean;
+            prices: components["schemas"]["Prices"];
+            /** @description what the verdict asks for, at the shop's prices */
+            proposed: components["schemas"]["Estimate"];
+            /** @description what a vehicle forgets without its battery */
+            resets: components["schemas"]["Term"][];
+            /** @description sheets of labels that can be printed on */
+            sheets: components["schemas"]["LabelSheet"][];
         };
         Part: {
             aid?: boolean;
@@ -3117,6 +3751,8 @@ export interface components {
         PersonView: {
             /** @description came in by PIN: accounts and passphrases are not touched */
             by_pin?: boolean;
+            /** @enum {string} */
+            decimal: "point" | "comma";
             has_pin?: boolean;
             /** @description the passphrase is a temporary one: nothing else is done before it is changed */
             must_change?: boolean;
@@ -3132,6 +3768,28 @@ export interface components {
             /** @enum {string} */
             torque: "Nm" | "inlb";
             workshop: string;
+        };
+        PhotoView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description when it was taken back
+             */
+            back_at?: string;
+            back_by?: string;
+            by: string;
+            caption?: string;
+            /** Format: int64 */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            /** @description it stands on the report */
+            shown: boolean;
+            /** @enum {string} */
+            what: "label" | "damage" | "other";
+            /** Format: int64 */
+            width: number;
         };
         Pick: {
             /** @description figures near it; the forecast's own among them */
@@ -3246,6 +3904,11 @@ export interface components {
         };
         Preferences: {
             /**
+             * @description of figures; left out: as it was
+             * @enum {string}
+             */
+            decimal?: "point" | "comma";
+            /**
              * @description left out: as it was
              * @enum {string}
              */
@@ -3266,6 +3929,45 @@ export interface components {
             monthly_low_c: number[];
             monthly_mean_c: number[];
             name: string;
+        };
+        Prices: {
+            /** @description prices by code, in hundredths; one that is left out has none */
+            cents: {
+                [key: string]: number;
+            };
+            /** @description as it stands before an amount: €, £, kr */
+            currency: string;
+            tax_included: boolean;
+            /** Format: double */
+            tax_pct: number;
+        };
+        PricesBody: {
+            /** @description what the list prices, in its order */
+            items: components["schemas"]["Term"][];
+            prices: components["schemas"]["Prices"];
+            /**
+             * Format: int64
+             * @description to be sent back with a change
+             */
+            version: number;
+        };
+        ProofItemView: {
+            /** @enum {string} */
+            code: "restart" | "charging" | "crank" | "drain" | "lights" | "complaint";
+            /** @description the kind of reading */
+            kind: string;
+            /** @enum {unknown} */
+            level: components["schemas"]["Level"];
+            name: string;
+            /** @description nothing is proven without it */
+            needed: boolean;
+            reading_id?: string;
+            /** @enum {string} */
+            state: "holds" | "failed" | "open";
+            /** @description of the sheet, where it is read */
+            station: string;
+            /** @description what was found, or what is to be done */
+            text: string;
         };
         ProposedSeason: {
             doc: components["schemas"]["Stored"];
@@ -3375,6 +4077,8 @@ export interface components {
             checked?: ("whole" | "dry" | "not_frozen" | "no_smell")[];
             /** @enum {string} */
             colour?: "green" | "dark" | "clear" | "yellow";
+            /** @enum {string} */
+            complaint?: "gone" | "still" | "not_tried";
             corrected?: boolean;
             /** @enum {string} */
             dash?: "bright" | "dims" | "dark";
@@ -3394,7 +4098,7 @@ export interface components {
             hours?: number;
             instrument?: string;
             /** @enum {string} */
-            kind: "cable_drop" | "charge_check" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "hydrometer" | "inspection" | "interview" | "jump_result" | "levels" | "lid_leakage" | "load_test" | "on_charger" | "override" | "put_right" | "replaced" | "rest_voltage" | "week";
+            kind: "cable_drop" | "charge_check" | "charged" | "charging" | "cleaned" | "conductance" | "crank" | "drain" | "eye" | "handover" | "hydrometer" | "inspection" | "interview" | "jump_result" | "levels" | "lid_leakage" | "load_test" | "on_charger" | "override" | "proof" | "put_right" | "replaced" | "rest_voltage" | "week";
             /** @enum {string} */
             level?: "fill_mark" | "covered" | "plates_dry";
             /** @enum {string} */
@@ -3411,6 +4115,7 @@ export interface components {
             minutes_asleep?: number;
             /** @description min */
             minutes_since_charge?: number;
+            next_check?: string;
             nights?: number;
             /** @enum {string} */
             old?: "returned" | "recycler" | "owner";
@@ -3421,6 +4126,10 @@ export interface components {
             /** @enum {string} */
             place?: "bench" | "in_place";
             reason?: string;
+            reset_done?: ("clock" | "radio_code" | "radio_presets" | "windows" | "sunroof" | "seats" | "steering_angle" | "trip_computer" | "battery_monitor" | "idle" | "readiness")[];
+            reset_left?: ("clock" | "radio_code" | "radio_presets" | "windows" | "sunroof" | "seats" | "steering_angle" | "trip_computer" | "battery_monitor" | "idle" | "readiness")[];
+            /** @enum {string} */
+            restart?: "at_once" | "slowly" | "no";
             /** @enum {string} */
             season?: "winter" | "between" | "summer";
             /** @description s */
@@ -3436,6 +4145,7 @@ export interface components {
             stood_hours?: number;
             /** @enum {string} */
             surface_charge?: "rested" | "headlights_2min" | "high_beam_5min" | "load_15s" | "none";
+            told?: string;
             /** @enum {string} */
             traffic?: "road" | "idling";
             trips?: number;
@@ -3451,6 +4161,8 @@ export interface components {
             volts_min?: number;
             /** @enum {string} */
             warmth?: "cold" | "warm" | "hot";
+            /** @enum {string} */
+            warning_lights?: "none" | "on";
             what?: ("posts" | "clamps" | "lid" | "tray" | "watered" | "aired" | "cooled" | "thawed" | "tightened" | "hold_down" | "vent_tube" | "cover" | "vents" | "cable" | "earth_strap" | "belt" | "starter" | "alternator" | "drain")[];
             with?: string;
         };
@@ -4162,6 +4874,19 @@ export interface components {
              */
             version: number;
         };
+        Said: {
+            /** @description its title */
+            rule: string;
+            /** @description the school, or the figure */
+            says: string;
+        };
+        SaidEstimate: {
+            all: string;
+            /** @description what each line comes to */
+            lines: string[];
+            net: string;
+            tax: string;
+        };
         SayInputBody: {
             /** @description somebody saw to it */
             done?: boolean;
@@ -4277,6 +5002,14 @@ export interface components {
         SetPlaceInputBody: {
             monthly_low_c: number[];
             monthly_mean_c: number[];
+        };
+        SetPricesInputBody: {
+            prices: components["schemas"]["Prices"];
+            /**
+             * Format: int64
+             * @description the version the change starts from
+             */
+            version: number;
         };
         SetWeatherInputBody: {
             /** @description as they were, or are forecast */
@@ -4656,6 +5389,15 @@ export interface components {
             /** Format: uuid */
             job_id: string;
         };
+        TaggedSheet: {
+            /**
+             * Format: uuid
+             * @description the sheet in hand, or the last one
+             */
+            job_id?: string;
+            open: boolean;
+            tag: string;
+        };
         Tally: {
             by: string;
             /** Format: int64 */
@@ -4763,6 +5505,14 @@ export interface components {
              * @description seconds from its end until the next
              */
             wait: number;
+        };
+        Totals: {
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            net: number;
+            /** Format: int64 */
+            tax: number;
         };
         Tries: {
             /** Format: double */
@@ -5341,6 +6091,37 @@ export interface operations {
             };
         };
     };
+    openTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaggedSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     setTwin: {
         parameters: {
             query?: never;
@@ -5534,6 +6315,39 @@ export interface operations {
             };
         };
     };
+    addUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddUpRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidEstimate"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     moveClock: {
         parameters: {
             query?: never;
@@ -5554,6 +6368,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Clock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportBatteries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportCases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -5636,10 +6610,118 @@ export interface operations {
             };
         };
     };
+    importBatteries: {
+        parameters: {
+            query?: {
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importJobs: {
+        parameters: {
+            query?: {
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importReadings: {
+        parameters: {
+            query?: {
+                /** @description where the tag is known here with another label: that battery, or another, which gets the next tag */
+                battery?: "same" | "other";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listJobs: {
         parameters: {
             query?: {
-                /** @description part of a tag, vehicle or customer */
+                /** @description words of a tag, vehicle, customer, note or conclusion: all of them */
                 find?: string;
                 /** @description closed jobs instead of open ones */
                 closed?: boolean;
@@ -5783,6 +6865,40 @@ export interface operations {
             };
         };
     };
+    getCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     exportCase: {
         parameters: {
             query?: never;
@@ -5911,6 +7027,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addEstimate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddEstimateInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    answerEstimate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                estimate: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerEstimateInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
                 };
             };
             /** @description Error */
@@ -6202,6 +7389,223 @@ export interface operations {
             };
         };
     };
+    addNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddNoteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeBackNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                paper: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfPaperBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query: {
+                /** @description made by the client, UUID v7 */
+                id: string;
+                what?: "label" | "damage" | "other";
+                caption?: string;
+                /** @description on the report */
+                shown?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeBackPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                paper: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfPaperBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     previewReading: {
         parameters: {
             query?: never;
@@ -6326,6 +7730,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getReport: {
+        parameters: {
+            query?: {
+                /** @description time zone of the times on it, as Europe/Vienna; UTC when left out */
+                zone?: string;
+                size?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getResetTag: {
+        parameters: {
+            query?: {
+                /** @description time zone of the times on it, as Europe/Vienna; UTC when left out */
+                zone?: string;
+                size?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -6488,6 +7968,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getLabels: {
+        parameters: {
+            query: {
+                /** @description ids of jobs */
+                job: string[];
+                /** @description code of a sheet of labels */
+                sheet?: string;
+                /** @description the first place that is free on it */
+                from?: number;
+                what?: ("battery" | "key")[];
+                zone?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -6682,6 +8203,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPricesInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesBody"];
                 };
             };
             /** @description Error */
@@ -7859,6 +9442,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getShopFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    makeShopFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropShopFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedBody"];
                 };
             };
             /** @description Error */

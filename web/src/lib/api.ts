@@ -75,6 +75,9 @@ export type SeasonNeed = Schemas["Need"];
 export type Followed = Schemas["Followed"];
 export type Round = Schemas["RoundBody"];
 export type RoundStop = Schemas["Stop"];
+export type Papers = Schemas["PapersBody"];
+export type Estimate = Schemas["Estimate"];
+export type Prices = Schemas["Prices"];
 export type Problem = Partial<Schemas["ErrorModel"]>;
 
 /** The longest an answer is waited for, ms: a dead network often says nothing at all. */

@@ -236,6 +236,7 @@ export function showSheet(queries: QueryClient, sheet: Sheet) {
   void queries.invalidateQueries({ queryKey: ["clock"] });
   void queries.invalidateQueries({ queryKey: ["bank"] });
   void queries.invalidateQueries({ queryKey: [...queryKey, "charge"] });
+  void queries.invalidateQueries({ queryKey: [...queryKey, "papers"] });
   void queries.invalidateQueries({ queryKey: ["register"] });
   void queries.invalidateQueries({ queryKey: ["life"] });
 }

@@ -1,5 +1,9 @@
 /** Conversions for display and entry. Everything sent and stored is °C. */
 
+import { written } from "./figures";
+
+export { written };
+
 export type Scale = "C" | "F";
 
 export const toScale = (celsius: number, scale: Scale) => (scale === "F" ? (celsius * 9) / 5 + 32 : celsius);
@@ -24,7 +28,7 @@ export function readNumber(text: string): number | undefined {
   return Number(tidy);
 }
 
-export const showNumber = (v: number, digits: number) => sign(v.toFixed(digits));
+export const showNumber = (v: number, digits: number) => written(sign(v.toFixed(digits)));
 
 /** Keeps a figure and its unit on one line. */
 export const keep = (text: string) => text.replace(/(\d) (%|°[CF]|V|A|Ah|s|h|min|CCA)(?![\w])/g, "$1\u00a0$2");

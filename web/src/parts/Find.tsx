@@ -40,7 +40,7 @@ export function Find({ input }: { input: RefObject<HTMLInputElement | null> }) {
       <input
         ref={input}
         type="search"
-        aria-label="Find a job by tag, vehicle, customer"
+        aria-label="Find a job by tag, vehicle, customer, note or finding"
         placeholder={narrow ? "tag, vehicle" : "tag, vehicle, customer"}
         value={typed ?? found}
         onChange={(e) => {

@@ -22,8 +22,12 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const [pinOf, setPINOf] = useState<string>();
   const [silent, setSilentHere] = useState(isSilent);
   const prefer = useMutation({
-    mutationFn: (body: { temperature?: "C" | "F"; torque?: "Nm" | "inlb"; theme?: "system" | "light" | "dark" }) =>
-      got(api.PUT("/api/session/preferences", { body })),
+    mutationFn: (body: {
+      temperature?: "C" | "F";
+      torque?: "Nm" | "inlb";
+
+      theme?: "system" | "light" | "dark";
+    }) => got(api.PUT("/api/session/preferences", { body })),
     onSuccess: (session) => {
       show(session);
       // Words with temperatures in them come from the server.

@@ -5,6 +5,7 @@ import { comeToSee, useFirst } from "../../lib/first";
 import { say } from "../../lib/notices";
 import { usePerson, useShowSession } from "../../lib/queries";
 import { when } from "../../lib/time";
+import { PickOne } from "../../parts/Chips";
 import { Entry } from "../../parts/Entry";
 import { Failure, Loading } from "../../parts/Failure";
 import { PassphraseForm } from "./PassphraseForm";
@@ -29,6 +30,12 @@ export function Account() {
         <Devices />
       </Part>
       <Part
+        title="Figures"
+        why="How volts and amounts are written for you, on screens and on paper. You may type either."
+      >
+        <Figures />
+      </Part>
+      <Part
         title="Passphrase"
         why="A new one ends your other sessions. What you enter meanwhile on other devices is kept there."
       >
@@ -51,6 +58,31 @@ export function Account() {
         </>
       )}
     </div>
+  );
+}
+
+function Figures() {
+  const person = usePerson();
+  const show = useShowSession();
+  const queries = useQueryClient();
+  const prefer = useMutation({
+    mutationFn: (decimal: "point" | "comma") => got(api.PUT("/api/session/preferences", { body: { decimal } })),
+    onSuccess: (session) => {
+      show(session);
+      void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" });
+    },
+    onError: (error) => say({ text: `Not changed. ${error.message}`, kind: "act" }),
+  });
+  return (
+    <PickOne
+      label="How figures are written"
+      chips={[
+        { code: "point", word: "12.65 V" },
+        { code: "comma", word: "12,65 V" },
+      ]}
+      value={person.decimal}
+      onPick={(code) => prefer.mutate(code as "point" | "comma")}
+    />
   );
 }
 

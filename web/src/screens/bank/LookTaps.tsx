@@ -8,7 +8,7 @@ import { putOff } from "../../lib/outbox";
 import { showSheet } from "../../lib/queries";
 import { withdraw } from "../../lib/withdraw";
 import { atTime } from "../../lib/time";
-import { readNumber } from "../../lib/units";
+import { readNumber, showNumber } from "../../lib/units";
 import { NumberEntry } from "../../parts/NumberEntry";
 import { Sign } from "../../parts/Sign";
 
@@ -226,7 +226,7 @@ function Figure({ name, unit, pick, value, onTap, digits }: FigureProps) {
             </>
           )}
         </span>
-        <span className="text-[14px] text-soft">forecast says {pick.said.toFixed(digits)}</span>
+        <span className="text-[14px] text-soft">forecast says {showNumber(pick.said, digits)}</span>
       </p>
       {typed === undefined ? (
         <div className="mt-1 grid grid-cols-6 gap-1" role="group" aria-label={name}>
@@ -238,7 +238,7 @@ function Figure({ name, unit, pick, value, onTap, digits }: FigureProps) {
               name={`${v.toFixed(digits)} ${unit}`}
               onTap={() => onTap(v)}
             >
-              {v.toFixed(digits)}
+              {showNumber(v, digits)}
             </Tap>
           ))}
           <Tap on={other} name={`Other ${name}`} onTap={() => setTyped("")}>

@@ -12,7 +12,7 @@ export function Empty(props: { closed: boolean; find: string; filtered: boolean;
   if (find)
     return (
       <p className="border-t border-line py-8">
-        No {closed ? "closed" : "open"} job has “{find}” in its tag, vehicle or customer.{" "}
+        No {closed ? "closed" : "open"} job has “{find}” in its tag, vehicle, customer, notes or findings.{" "}
         <Link
           className="inline-block py-3 underline"
           to={{ search: `?${new URLSearchParams({ find, ...(closed ? {} : { show: "closed" }) })}` }}

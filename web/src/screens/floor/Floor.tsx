@@ -56,7 +56,11 @@ export function Floor() {
       </div>
       {!closed && <Filters tally={tally} filter={{ ...narrowed, set }} />}
       {lines.length === 0 ? (
-        <Empty closed={closed} find={find} filtered={count(tally, {}) > 0} stale={stale} />
+        jobs.data.earlier.length > 0 ? (
+          <Earlier lines={jobs.data.earlier} all={jobs.data.earlier_all} now={now} find={find} />
+        ) : (
+          <Empty closed={closed} find={find} filtered={count(tally, {}) > 0} stale={stale} />
+        )
       ) : (
         <div className={stale ? "opacity-45" : ""}>
           <Rows lines={lines} now={now} closed={closed} />
@@ -66,10 +70,28 @@ export function Floor() {
               <Rows lines={done} now={now} closed={false} bare />
             </>
           )}
+          {!closed && find && jobs.data.earlier.length > 0 && (
+            <Earlier lines={jobs.data.earlier} all={jobs.data.earlier_all} now={now} find={find} />
+          )}
           {lines.length < all && <More shown={lines.length} all={all} onPress={more} busy={jobs.isFetching} />}
         </div>
       )}
     </div>
+  );
+}
+
+/** What was handed over and is found too, through all the years. */
+function Earlier({ lines, all, now, find }: { lines: JobLine[]; all: number; now: number; find: string }) {
+  return (
+    <>
+      <p className="cap mt-6 mb-1">Handed over, through the years</p>
+      <Rows lines={lines} now={now} closed />
+      {all > lines.length && (
+        <Link className="btn btn-quiet" to={`/?${new URLSearchParams({ show: "closed", find })}`}>
+          All {all} that were handed over
+        </Link>
+      )}
+    </>
   );
 }
 
@@ -145,7 +167,9 @@ function More({ shown, all, onPress, busy }: { shown: number; all: number; onPre
 function useOpenSingle(lines: JobLine[] | undefined, current: boolean) {
   const { state, key } = useLocation() as { state: { open?: boolean } | null; key: string };
   const go = useNavigate();
-  const only = lines?.length === 1 ? lines[0]!.id : undefined;
+  // One that is named so is meant, though the words of others have it too.
+  const named = lines?.filter((l) => !l.found);
+  const only = named?.length === 1 ? named[0]!.id : lines?.length === 1 ? lines[0]!.id : undefined;
   useEffect(() => {
     if (state?.open && current && only) void go(`/jobs/${only}`, { replace: false });
   }, [state, key, current, only, go]);
@@ -223,8 +247,8 @@ function Row({ line: l, now, closed, width }: { line: JobLine; now: number; clos
             <span className="min-w-0 truncate font-[560]">{l.vehicle}</span>
             {since && <span className="ml-auto shrink-0 pl-2 text-[13.5px] text-soft max-md:hidden">{since}</span>}
           </span>
-          <span className={`block truncate text-[13.5px] text-soft ${closed ? "" : "max-md:hidden"}`}>
-            {closed ? l.customer : [l.by, l.because].filter(Boolean).join(" · ")}
+          <span className={`block truncate text-[13.5px] text-soft ${closed || l.found ? "" : "max-md:hidden"}`}>
+            {l.found ?? (closed ? l.customer : [l.by, l.because].filter(Boolean).join(" · "))}
           </span>
         </span>
       </span>

@@ -1,50 +1,44 @@
-import { useState } from "react";
 import { Link } from "react-router";
-import { api, got, type Sheet, type StationView } from "../../lib/api";
-import { say } from "../../lib/notices";
-import { useJobChange, usePerson } from "../../lib/queries";
-import { when, workTime } from "../../lib/time";
+import type { Sheet, StationView } from "../../lib/api";
+import { workTime } from "../../lib/time";
 import { CautionLine } from "../../parts/CautionLine";
 import { Sign, tone } from "../../parts/Sign";
-import { useReopen } from "./HandedOver";
 import { Parts } from "./Aids";
+import { Estimate } from "./Estimate";
 import { GuideHere } from "./Guides";
+import { BeforeAndNow, ProofLine } from "./Outcome";
 import { StationTitle } from "./Station";
 
 type Props = { n: number; sheet: Sheet; station: StationView; go: (code: string) => void };
 
 /** What is true and what to do, and where the work it asked for is noted. */
 export function Decide({ n, sheet, station, go }: Props) {
-  const id = sheet.job.id;
-  const [reason, setReason] = useState("");
-  const lead = usePerson().role === "lead";
-  // What is off because it was put away holds nobody up.
-  const missing = sheet.off.filter((p) => !p.stored);
-  const off = missing.length > 0;
-  const close = useJobChange(() =>
-    got(
-      api.POST("/api/jobs/{id}/close", {
-        params: { path: { id } },
-        ...(reason.trim() ? { body: { reason: reason.trim() } } : {}),
-      }),
-    ),
-  );
   const replace = sheet.next.some((step) => step.test === "replace") || sheet.guides.some((g) => g.what === "replace");
   const onward = !sheet.job.closed_at && sheet.next.some((step) => step.station !== station.code);
-  const reopen = useReopen(id);
   return (
     <>
       <StationTitle n={n} name={station.name} hint={station.hint} sheet={sheet} />
-      <p
-        className={`flex items-baseline gap-3 text-[34px] leading-[1.1] font-[780] ${tone[sheet.level]}`}
-        style={{ fontStretch: "92%" }}
-      >
-        <span className="translate-y-[2px]">
-          <Sign kind={sheet.level} size={24} />
-        </span>
-        {sheet.headline}
-      </p>
-      {sheet.because && <p className="mt-1 text-[17px] text-soft">{sheet.because}</p>}
+      {sheet.outcome?.before ? (
+        <>
+          <BeforeAndNow outcome={sheet.outcome} sheet={sheet} />
+          <div className="mt-2">
+            <ProofLine outcome={sheet.outcome} />
+          </div>
+        </>
+      ) : (
+        <>
+          <p
+            className={`flex items-baseline gap-3 text-[34px] leading-[1.1] font-[780] ${tone[sheet.level]}`}
+            style={{ fontStretch: "92%" }}
+          >
+            <span className="translate-y-[2px]">
+              <Sign kind={sheet.level} size={24} />
+            </span>
+            {sheet.headline}
+          </p>
+          {sheet.because && <p className="mt-1 text-[17px] text-soft">{sheet.because}</p>}
+        </>
+      )}
       <p className="mt-3 border-l-4 border-line pl-4 text-[17px]">
         <span className="cap block">For the customer</span>
         {sheet.customer}
@@ -81,62 +75,19 @@ export function Decide({ n, sheet, station, go }: Props) {
         <CautionLine key={c.code} caution={c} />
       ))}
       <Parts sheet={sheet} />
-      {off && !sheet.job.closed_at && (
-        <div className="mt-4 border-l-4 border-copper bg-card px-4 py-3">
-          <p className="flex items-center gap-3 text-[18px] font-[680]">
-            <Sign kind="act" bare /> Still off: {missing.map((p) => p.word).join(", ")}
-          </p>
-          <p className="mt-1 text-soft">
-            {lead
-              ? "Put it back, or say why it goes without."
-              : "Put it back first; a lead can let it go with a reason."}
-          </p>
-          <div className="mt-2 flex flex-wrap gap-3">
-            <Link className="btn" to={`/jobs/${missing[0]!.job_id}/guide/${missing[0]!.what}`}>
-              Put it back
-            </Link>
-            {lead && (
-              <input
-                className="field max-w-[420px] flex-1"
-                aria-label="Why it goes without"
-                placeholder="Why it goes without"
-                maxLength={300}
-                value={reason}
-                onChange={(e) => setReason(e.target.value)}
-              />
-            )}
-          </div>
-        </div>
-      )}
+      <Estimate sheet={sheet} />
       <div className="mt-5 flex flex-wrap items-center gap-3">
-        {sheet.job.closed_at ? (
-          <>
-            <p>
-              Handed over {when(sheet.job.closed_at)} by {sheet.job.closed_by}.
-            </p>
-            <button className="btn btn-line" onClick={() => reopen.mutate(undefined)} disabled={reopen.isPending}>
-              Open it again
-            </button>
-            <Link to="/" className="btn btn-quiet">
-              To the floor
-            </Link>
-          </>
-        ) : (
+        {!sheet.job.closed_at && (
           <button
-            className={`btn ${sheet.ready && !off ? "btn-act" : "btn-line"}`}
-            onClick={() =>
-              close.mutate(undefined, {
-                onSuccess: () =>
-                  say({
-                    text: `${sheet.job.battery.tag} is handed over.`,
-                    kind: "ok",
-                    act: { word: "Undo", run: () => reopen.mutate(undefined) },
-                  }),
-              })
-            }
-            disabled={close.isPending || (off && (!lead || reason.trim() === ""))}
+            className={`btn ${sheet.ready ? "btn-act" : "btn-line"}`}
+            onClick={() => go(sheet.outcome?.proof === "open" ? "prove" : "handover")}
           >
-            {sheet.level === "ok" ? "Hand over and close" : "Close the job"}
+            {sheet.outcome?.proof === "open" ? "Prove it, then hand over" : "On to handing over"}
+          </button>
+        )}
+        {sheet.job.closed_at && (
+          <button className="btn btn-line" onClick={() => go("handover")}>
+            Its papers
           </button>
         )}
         {!sheet.job.closed_at && !sheet.followed_by && (
@@ -146,11 +97,6 @@ export function Decide({ n, sheet, station, go }: Props) {
               Store it
             </Link>
           </>
-        )}
-        {(close.error ?? reopen.error) && (
-          <span role="alert" className="text-oxide">
-            {(close.error ?? reopen.error)?.message}
-          </span>
         )}
       </div>
     </>

@@ -14,11 +14,15 @@ import { Ledger } from "../../parts/Ledger";
 import { Nowhere } from "../../parts/Nowhere";
 import { stroke } from "../../parts/NumberEntry";
 import { Arrive } from "./Arrive";
+import { Beside } from "./Beside";
+import { Comeback } from "./Comeback";
 import { Decide } from "./Decide";
 import { GuidesRunning } from "./Guides";
+import { HandOver } from "./HandOver";
 import { Meanwhile } from "./Meanwhile";
 import { NextTests } from "./NextTests";
 import { Otherwise } from "./Otherwise";
+import { ProofLine, ProofList } from "./Outcome";
 import { PrintSheet } from "./PrintSheet";
 import { Rail } from "./Rail";
 import { kindOf } from "./entry";
@@ -126,7 +130,7 @@ function Open({ sheet }: { sheet: Sheet }) {
     };
   }, [sheet.job]);
   const shown: Judgement = entry.preview ?? sheet;
-  const deciding = at.code === "decide";
+  const deciding = at.code === "decide" || at.code === "handover";
   const flow = shown.stations.find((s) => s.code === at.code)?.flow;
   const narrow = useNarrow();
   const n = stations.indexOf(at) + 1;
@@ -140,10 +144,13 @@ function Open({ sheet }: { sheet: Sheet }) {
           <PhoneHead sheet={sheet} n={n} />
           {!deciding && <VerdictLine shown={shown} preview={entry.preview !== undefined} judging={entry.judging} />}
           <GuidesRunning sheet={sheet} />
+          <Comeback sheet={sheet} />
           <Meanwhile sheet={sheet} />
           <section aria-label={at.name} className="py-1 max-md:pt-2">
             {at.code === "arrive" ? (
               <Arrive n={n} sheet={sheet} station={at} asking={entry} onDone={(to) => go(to.at, to)} />
+            ) : at.code === "handover" ? (
+              <HandOver n={n} sheet={sheet} station={at} go={go} />
             ) : deciding ? (
               <Decide n={n} sheet={sheet} station={at} go={go} />
             ) : (
@@ -157,9 +164,12 @@ function Open({ sheet }: { sheet: Sheet }) {
                 setMode={setMode}
                 entry={entry}
                 goOn={() => go(sheet.at === at.code ? "decide" : sheet.at)}
+                above={at.code === "prove" && sheet.outcome ? <ProofLine outcome={sheet.outcome} /> : undefined}
+                below={at.code === "prove" ? <ProofList sheet={sheet} go={go} entering={entering} /> : undefined}
               />
             )}
           </section>
+          <Beside sheet={sheet} />
         </div>
         <aside
           aria-label="Verdict and reasons"

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Advice, ReadingView, Sheet, StationView } from "../../lib/api";
 import { useNarrow } from "../../lib/pointer";
@@ -32,12 +33,27 @@ type Props = {
   entry: Entry;
   /** To where the work goes on. */
   goOn: () => void;
+  /** What stands over the entry, and under it. */
+  above?: ReactNode;
+  below?: ReactNode;
 };
 
 const none = {};
 
 /** One station, drawn from its description: figure, choices, what to set, dipsticks, and its own aids. */
-export function StationForm({ sheet, n, station, last, mode, entering, setMode, entry, goOn }: Props) {
+export function StationForm({
+  sheet,
+  n,
+  station,
+  last,
+  mode,
+  entering,
+  setMode,
+  entry,
+  goOn,
+  above,
+  below: under,
+}: Props) {
   const may = useMay(sheet);
   const waiting = useWaiting().filter(
     (w) => w.job === sheet.job.id && station.kinds.some((k) => k.code === w.kind) && !w.refused,
@@ -67,6 +83,7 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
         </div>
       )}
       {!may.take && <HandedOver sheet={sheet} />}
+      {above}
       {closed && <Closed advice={station.advice} />}
       {waiting.map((w) => (
         <p key={w.id} className="mb-2 flex items-center gap-2.5 border-l-4 border-slate bg-card px-4 py-2">
@@ -186,6 +203,7 @@ export function StationForm({ sheet, n, station, last, mode, entering, setMode, 
       {!(entering && kindOf(station, entry.values)?.fields.some((f) => f.big)) && (
         <Aids sheet={sheet} station={station} />
       )}
+      {under}
       <History all={sheet.readings} kinds={station.kinds.map((k) => k.code)} />
     </>
   );

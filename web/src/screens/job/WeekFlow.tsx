@@ -1,10 +1,10 @@
 import { useId } from "react";
 import type { Flow } from "../../lib/api";
-import { keep } from "../../lib/units";
+import { keep, showNumber } from "../../lib/units";
 import { useWidth } from "../../lib/width";
 import { tone } from "../../parts/Sign";
 
-const round = (ah: number) => (ah >= 20 ? ah.toFixed(0) : ah.toFixed(1));
+const round = (ah: number) => showNumber(ah, ah >= 20 ? 0 : 1);
 const hours = 168;
 
 /** Shares a width out to streams side by side, in their order. */

@@ -1,5 +1,5 @@
 import type { Field, Kind, Reading, StationView, Way } from "../../lib/api";
-import { fromScale, gravity, readNumber, toScale, type Scale } from "../../lib/units";
+import { fromScale, gravity, readNumber, toScale, type Scale, written } from "../../lib/units";
 
 /** What is typed and picked at a station, by field; figures are text until they are sent. */
 export type Values = Record<string, string>;
@@ -76,7 +76,9 @@ export function valuesOf(station: StationView, reading: Reading, scale: Scale): 
 
 function figureText(f: Field, v: number, scale: Scale): string {
   if (f.unit === "°C") return String(Math.round(toScale(v, scale) * 10) / 10).replace("-", "−");
-  return (f.big ? v.toFixed(Math.max(f.digits, String(v).split(".")[1]?.length ?? 0)) : String(v)).replace("-", "−");
+  return written(
+    (f.big ? v.toFixed(Math.max(f.digits, String(v).split(".")[1]?.length ?? 0)) : String(v)).replace("-", "−"),
+  );
 }
 
 /**

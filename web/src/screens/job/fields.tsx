@@ -28,7 +28,7 @@ export function Picking(props: { drawn: Drawn; onChange: (v: string) => void; fi
         />
       </Titled>
     );
-  if (field.kind === "text") return <Words field={field} value={value} onChange={onChange} />;
+  if (field.kind === "text" || field.kind === "date") return <Words field={field} value={value} onChange={onChange} />;
   if (field.kind === "figure" && !field.picks)
     return <NumberEntry label={field.label} unit={field.unit ?? ""} value={value} onChange={onChange} />;
   const chips =
@@ -64,6 +64,7 @@ function Words({ field, value, onChange }: { field: Field; value: string; onChan
       <input
         id={id}
         className="field"
+        type={field.kind === "date" ? "date" : "text"}
         value={value}
         maxLength={field.most ?? 80}
         onChange={(e) => onChange(e.target.value)}

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, got, Refused, type LifeBody } from "../../lib/api";
 import { useLife } from "../../lib/queries";
 import { onDay } from "../../lib/time";
-import { keep } from "../../lib/units";
+import { keep, showNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
 import { Nowhere } from "../../parts/Nowhere";
 import { Sign, tone } from "../../parts/Sign";
@@ -55,7 +55,7 @@ function Shown({ body }: { body: LifeBody }) {
               body.build,
               r.cca !== undefined && `${r.cca} CCA ${r.standard ?? "SAE"}`,
               r.ah_20h !== undefined && `${r.ah_20h} Ah`,
-              life.years !== undefined && `${life.years.toFixed(1)} years`,
+              life.years !== undefined && `${showNumber(life.years, 1)} years`,
             ]
               .filter(Boolean)
               .join(" · ")}

@@ -3,7 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import type { BatteryLine, RegisterBody } from "../../lib/api";
 import { usePerson, useRegister } from "../../lib/queries";
 import { onDay } from "../../lib/time";
-import { showTemp } from "../../lib/units";
+import { showTemp, showNumber } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
 import { Sign } from "../../parts/Sign";
 import { ColdYear } from "./ColdYear";
@@ -111,7 +111,7 @@ function Testers({ body }: { body: RegisterBody }) {
             <b className="min-w-[140px] font-[680]">{t.name}</b>
             <span className="text-[19px] font-[720] whitespace-nowrap">
               {t.off_pct < 0 ? "−" : "+"}
-              {Math.abs(t.off_pct).toFixed(1)}
+              {showNumber(Math.abs(t.off_pct), 1)}
               <span className="ml-1 text-[13px] font-medium text-soft">% ± {t.spread_pct.toFixed(0)}</span>
             </span>
             <span className="min-w-0 text-[14px] text-soft">

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import { api, got, type HouseRulesBody, type Rule, type RuleChange, type Rules, type Term } from "../../lib/api";
 import { useRules } from "../../lib/queries";
 import { useFirst } from "../../lib/first";
@@ -83,7 +84,15 @@ function Choose({ rules, version, book, classes, changes, may_change }: HouseRul
           </div>
         </div>
       )}
-      <h1 className="tight text-[34px] leading-none font-[780]">House rules</h1>
+      <div className="flex flex-wrap items-center gap-x-3">
+        <h1 className="tight mr-auto text-[34px] leading-none font-[780]">House rules</h1>
+        <Link className="btn btn-quiet" to="/prices">
+          Prices
+        </Link>
+        <Link className="btn btn-quiet" to="/in-and-out">
+          In and out
+        </Link>
+      </div>
       <p className="mt-2 max-w-[70ch] text-soft">
         Good practitioners differ on these. The shop chooses its school; every verdict names the rule that decided and
         what the other school would have said. Jobs already open keep the rules they were opened under.

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { StoredBody } from "../../lib/api";
-import { readNumber } from "../../lib/units";
+import { readNumber, showNumber } from "../../lib/units";
 import { NumberEntry } from "../../parts/NumberEntry";
 import { Sign } from "../../parts/Sign";
 import { useLook } from "./useLook";
@@ -28,7 +28,7 @@ export function LookEntry({ body, first }: { body: StoredBody; first?: boolean }
         onChange={setVolts}
         onEnter={keep}
         first={first ?? false}
-        hint={line.now.next?.volts ? `as planned: ${line.now.next.volts.toFixed(2)} or more` : ""}
+        hint={line.now.next?.volts ? `as planned: ${showNumber(line.now.next.volts, 2)} or more` : ""}
         error={save.error ? save.error.message : undefined}
         action={
           <>

@@ -7,7 +7,7 @@ import { api, got, type SeasonBody, type StoredBody } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { showStored, usePerson } from "../../lib/queries";
 import { dayAndTime } from "../../lib/time";
-import { showTemp, unitOf } from "../../lib/units";
+import { showTemp, unitOf, showNumber } from "../../lib/units";
 import { CautionRow } from "../../parts/CautionLine";
 import { Sign } from "../../parts/Sign";
 import { LookEntry } from "./LookEntry";
@@ -39,7 +39,7 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
     .filter((l) => !l.taken_back)
     .map((l) => ({
       date: l.at.slice(0, 10),
-      text: l.look.charged ? "charged full" : l.look.rest_volts ? `${l.look.rest_volts.toFixed(2)} V` : "driven",
+      text: l.look.charged ? "charged full" : l.look.rest_volts ? `${showNumber(l.look.rest_volts, 2)} V` : "driven",
     }));
   return (
     <article aria-label={`${line.tag}, ${line.vehicle}`} className="min-w-0">
@@ -73,7 +73,7 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
         <dl className="flex overflow-hidden rounded-[5px] border-[1.5px] border-ink bg-card text-[13px]">
           <Label name={plan.label.replace(/, .*/, "")}>{plan.label.replace(/.*, /, "")}</Label>
           <Label name="Drain">
-            {plan.drain.drain_ma.best.toFixed(plan.drain.drain_ma.best < 10 ? 1 : 0)}
+            {showNumber(plan.drain.drain_ma.best, plan.drain.drain_ma.best < 10 ? 1 : 0)}
             <span className="ml-1 text-[12.5px] font-[560] text-soft">mA{plan.before ? ", learnt" : ""}</span>
           </Label>
           <div className="border-l border-line px-3 py-1.5 max-md:hidden">
@@ -209,7 +209,7 @@ function Looks({ body }: { body: StoredBody }) {
         {body.looks.toReversed().map((l) => (
           <li key={l.id} className="flex min-h-12 flex-wrap items-center gap-x-4 border-t border-line">
             <span className={`text-[18px] font-[720] ${l.taken_back ? "text-soft line-through" : ""}`}>
-              {l.look.rest_volts !== undefined && `${l.look.rest_volts.toFixed(2)} V`}
+              {l.look.rest_volts !== undefined && `${showNumber(l.look.rest_volts, 2)} V`}
               {l.look.charged && " charged full"}
               {l.look.drive_minutes ? ` driven ${l.look.drive_minutes} min` : ""}
             </span>

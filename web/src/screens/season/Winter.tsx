@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { SeasonDay, SeasonPlan, SeasonWay } from "../../lib/api";
 import { usePerson } from "../../lib/queries";
-import { riseIn, toScale, unitOf } from "../../lib/units";
+import { riseIn, toScale, unitOf, showNumber } from "../../lib/units";
 import { useWidth } from "../../lib/width";
 import { colourOf, indexOf, line, monthOf, onDate, reach, standing } from "./scale";
 
@@ -341,7 +341,7 @@ function Ghost({
       <path d={path} fill="none" stroke="var(--copper)" strokeWidth="2.8" strokeDasharray="9 4" />
       {!narrow && way.sign !== "holds" && (
         <Halo x={x(mid)} y={y(a.freezes_c) + 18} colour="var(--copper)" angle={angle}>
-          {`left connected, ${drain < 10 ? drain.toFixed(1) : drain.toFixed(0)} mA`}
+          {`left connected, ${showNumber(drain, drain < 10 ? 1 : 0)} mA`}
         </Halo>
       )}
       {stop >= 0 && (
