@@ -238,7 +238,7 @@ func (s *server) getCalendar(ctx context.Context, in *OfJob) (*fileReply, error)
 	if len(cal.Events()) == 0 {
 		return nil, huma.Error409Conflict("There is no date on this job yet. Say under Hand over when it is looked at again.")
 	}
-	return &fileReply{"text/calendar; charset=utf-8", `attachment; filename="` + fileName(j.Battery.Tag) + `.ics"`, "no-store",
+	return &fileReply{"text/calendar; charset=utf-8", `attachment; filename="` + fileName(j.Battery.Tag) + `.ics"`, "no-store", policy(""),
 		[]byte(cal.Serialize(ics.WithNewLineWindows))}, nil
 }
 

@@ -283,6 +283,7 @@ type fileReply struct {
 	ContentType        string `header:"Content-Type"`
 	ContentDisposition string `header:"Content-Disposition"`
 	CacheControl       string `header:"Cache-Control"`
+	Policy             string `header:"Content-Security-Policy"`
 	Body               []byte
 }
 
@@ -292,7 +293,7 @@ func (s *server) getPhoto(ctx context.Context, in *photoInput) (*fileReply, erro
 		return nil, answer(err)
 	}
 	// A photo never changes under its id.
-	return &fileReply{"image/jpeg", `inline; filename="photo.jpg"`, "private, max-age=86400, immutable", raw}, nil
+	return &fileReply{"image/jpeg", `inline; filename="photo.jpg"`, "private, max-age=86400, immutable", policy(""), raw}, nil
 }
 
 type addEstimateInput struct {

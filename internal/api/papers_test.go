@@ -218,6 +218,9 @@ func TestEstimates(t *testing.T) {
 		t.Error("the last answer does not hold")
 	}
 	other.call("POST", at(second), yes).into(404, nil)
+	if h := string(c.call("GET", "/api/jobs/"+job+"/history", nil).body); !strings.Contains(h, "1 × Test 15.00, 2 × Cable, 2 m 20.00") || !strings.Contains(h, "€ 55.00") {
+		t.Errorf("the history tells %s", h)
+	}
 	other.call("POST", "/api/jobs/"+job+"/estimates", map[string]any{"id": newID(), "estimate": estimate(1)}).into(404, nil)
 	var theirs struct{ Version int }
 	if other.call("GET", "/api/prices", nil).into(200, &theirs); theirs.Version != 1 {

@@ -105,9 +105,12 @@ func (s *server) getReport(ctx context.Context, in *reportInput) (*fileReply, er
 var photoWords = words.ListOf(words.Term{Code: "label", Word: "Label"}, words.Term{Code: "damage", Word: "Damage"},
 	words.Term{Code: "other", Word: "Picture"})
 
+// pdfPolicy lets a browser's own viewer show a paper, and nothing run in it.
+const pdfPolicy = "default-src 'none'; object-src 'self'; style-src 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'"
+
 // pdf is a file to be shown, with a name that is safe anywhere.
 func pdf(raw []byte, name string) *fileReply {
-	return &fileReply{"application/pdf", `inline; filename="` + fileName(name) + `.pdf"`, "no-store", raw}
+	return &fileReply{"application/pdf", `inline; filename="` + fileName(name) + `.pdf"`, "no-store", pdfPolicy, raw}
 }
 
 // report puts together what a sheet says: no sentence is made here.

@@ -26,7 +26,7 @@ func (s *server) csvFile(what string, write func(*bytes.Buffer) error) (*fileRep
 		return nil, answer(err)
 	}
 	name := what + "-" + s.Now().UTC().Format(time.DateOnly)
-	return &fileReply{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, "no-store", out.Bytes()}, nil
+	return &fileReply{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, "no-store", policy(""), out.Bytes()}, nil
 }
 
 // takenOut notes in the history that data leaves the workshop.
@@ -167,7 +167,7 @@ func (s *server) exportCases(ctx context.Context, _ *nothing) (*fileReply, error
 	if err := s.takenOut(ctx, "case files"); err != nil {
 		return nil, err
 	}
-	return &fileReply{"application/zip", `attachment; filename="cases-` + s.Now().UTC().Format(time.DateOnly) + `.zip"`, "no-store", out.Bytes()}, nil
+	return &fileReply{"application/zip", `attachment; filename="cases-` + s.Now().UTC().Format(time.DateOnly) + `.zip"`, "no-store", policy(""), out.Bytes()}, nil
 }
 
 // caseFile is a job as a grapnel.case/1 document, each reading with when and by whom it was

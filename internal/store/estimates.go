@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"reflect"
 	"time"
 
@@ -45,8 +46,17 @@ func (s *Store) AddEstimate(ctx context.Context, workshopID string, e Estimate) 
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, workshopID, e.ID, e.JobID, seq, asDoc(&e.Doc), mark, s.orNow(e.MadeAt), e.ByID); err != nil {
 			return err
 		}
-		return s.recordOf(ctx, tx, workshopID, Actor{ID: e.ByID}, EstimateMade, e.JobID, nil, e.Doc)
+		return s.recordOf(ctx, tx, workshopID, Actor{ID: e.ByID}, EstimateMade, e.JobID, nil, told(e.Doc))
 	})
+}
+
+// told is an estimate as a history tells it.
+func told(e cost.Estimate) map[string]any {
+	lines := make([]string, len(e.Lines))
+	for i, l := range e.Lines {
+		lines[i] = fmt.Sprintf("%d × %s %s", l.Count, l.Text, cost.Amount(l.Cents))
+	}
+	return map[string]any{"lines": lines, "total": e.Currency + " " + cost.Amount(e.Totals().All)}
 }
 
 // AnswerEstimate keeps the answer to the estimate that stands: one that another has taken the
