@@ -278,7 +278,7 @@ func vehicleOf(v reading.Vehicle) string { return cmp.Or(v.Name, reading.Classes
 // labelLine is a battery in a line.
 func labelLine(j jobView) string {
 	r := j.Battery.Rating
-	parts := []string{j.Build}
+	parts := []string{words.Capital(j.Build)}
 	figure := func(v *float64, unit string) {
 		if v != nil {
 			parts = append(parts, fmt.Sprintf("%g %s", *v, unit))
@@ -304,7 +304,13 @@ func labelLine(j jobView) string {
 	return strings.Join(parts, " · ")
 }
 
-// LabelsInput says which labels are printed.
+// inShort is what of a battery's line has room on a label: build, cranking amps, capacity.
+func inShort(line string) string {
+	parts := strings.Split(line, " · ")
+	return strings.Join(parts[:min(3, len(parts))], " · ")
+}
+
+// labelsInput says which labels are printed.
 type labelsInput struct {
 	Jobs  []string `query:"job" required:"true" minItems:"1" maxItems:"200" doc:"ids of jobs"`
 	Sheet string   `query:"sheet" default:"a4-21" doc:"code of a sheet of labels"`
@@ -339,7 +345,7 @@ func (s *server) getLabels(ctx context.Context, in *labelsInput) (*fileReply, er
 		if j.ClosedAt != nil {
 			at = *j.ClosedAt
 		}
-		l := paper.Label{Tag: j.Battery.Tag, Vehicle: vehicleOf(j.Vehicle), Battery: labelLine(view), Date: "Tested " + dated(at, zone),
+		l := paper.Label{Tag: j.Battery.Tag, Vehicle: vehicleOf(j.Vehicle), Battery: inShort(labelLine(view)), Date: "Tested " + dated(at, zone),
 			Link: s.link(ctx, tagPath(j.Battery.Tag)), Workshop: p.Workshop}
 		if handed, ok := station.LastHandover(j.Case(log)); ok {
 			if on, err := time.Parse(time.DateOnly, handed.Word("next_check")); err == nil {

@@ -107,21 +107,33 @@ type drawing struct {
 	w, h float64
 }
 
-// less leaves out some of what matters least: photos beyond the first, then reasons of what
-// holds, then rules, then notes.
+// less leaves out some of what matters least: first the reasons of what holds, then what is
+// only noted, then of everything that comes in many lines; pictures last.
 func (d *drawing) less(n int) {
 	r := &d.r
-	cut := func(all []Line, to int) []Line { return all[:min(len(all), max(0, to))] }
 	if n == 0 {
 		return
 	}
-	r.Photos = r.Photos[:min(len(r.Photos), max(0, 5-n))]
-	if n > 1 {
-		r.Found = cut(r.Found, 24-3*n)
-		r.Gauges = r.Gauges[:min(len(r.Gauges), max(2, 9-n))]
+	cut := func(all []Line, to int) []Line { return all[:min(len(all), max(0, to))] }
+	var found []Line
+	for _, l := range r.Found {
+		if l.Level == "ok" || l.Level == "note" {
+			l.More = ""
+		}
+		if l.Level != "note" || n < 2 {
+			found = append(found, l)
+		}
 	}
-	if n > 3 {
-		r.Rules, r.Notes, r.Done = cut(r.Rules, 10-n), cut(r.Notes, 12-n), cut(r.Done, 16-n)
+	r.Found = found
+	if n > 2 {
+		r.Found = cut(r.Found, 22-2*n)
+		r.Gauges = r.Gauges[:min(len(r.Gauges), max(2, 10-n))]
+	}
+	if n > 4 {
+		r.Rules, r.Notes, r.Done = cut(r.Rules, 11-n), cut(r.Notes, 13-n), cut(r.Done, 17-n)
+	}
+	if n > 6 {
+		r.Photos = r.Photos[:min(len(r.Photos), max(0, 10-n))]
 	}
 	r.Left = "More stands on the sheet."
 }
