@@ -149,16 +149,23 @@ func TestHostile(t *testing.T) {
 	inPasses := bytes.Clone(large)
 	setSize(t, inPasses, 5000, 5000)
 	inPasses[bytes.Index(inPasses, []byte{0xFF, 0xC0})+1] = 0xC2
+	plain := bytes.Clone(large) // as large as the one in passes, and taken as far as its size goes
+	setSize(t, plain, 5000, 5000)
 	svg := []byte(`<svg xmlns="http://www.w3.org/2000/svg" onload="alert(1)"/>`)
 	for name, raw := range map[string][]byte{
 		"nothing": nil, "text": []byte("hello"), "svg": svg, "html": []byte("<html><script>"), "a zip": []byte("PK\x03\x04"),
-		"cut off": good[:len(good)/2], "head alone": good[:4], "a PNG bomb": bomb, "a large JPEG": large, "in passes": inPasses,
+		"cut off": good[:len(good)/2], "head alone": good[:4], "a PNG bomb": bomb, "a large JPEG": large, "in passes": inPasses, "plain": plain,
 		"tiny": asPNG(t, corner(15, 40)), "too many bytes": append(bytes.Clone(good), make([]byte, MostBytes)...),
 	} {
 		start := time.Now()
 		_, err := Make(context.Background(), raw)
 		var refused Refused
 		if !errors.As(err, &refused) || !strings.HasSuffix(refused.Error(), ".") {
+			t.Errorf("%s: %v", name, err)
+		}
+		// Told by its size before anything is decoded, or by its content.
+		sized := name == "a PNG bomb" || name == "a large JPEG" || name == "in passes" || name == "tiny"
+		if err != nil && strings.Contains(err.Error(), " points; ") != sized {
 			t.Errorf("%s: %v", name, err)
 		}
 		if took := time.Since(start); took > 5*time.Second {
