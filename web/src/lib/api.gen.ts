@@ -6395,6 +6395,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -6427,6 +6428,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -6459,6 +6461,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -6491,6 +6494,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -6523,6 +6527,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -6881,6 +6886,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -7588,6 +7594,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -7763,6 +7770,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -7801,6 +7809,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
@@ -8004,6 +8013,7 @@ export interface operations {
                 headers: {
                     "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
                 };
