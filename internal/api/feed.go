@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"crypto/rand"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -31,6 +30,9 @@ type feedBody struct {
 	Path string `json:"path,omitempty" doc:"the address on this server; told once, when it is made"`
 }
 
+// madeFeed tells the address that a new secret stands in.
+func madeFeed(secret string) feedBody { return feedBody{On: true, Path: feedPath + secret + ".ics"} }
+
 func (s *server) getFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
 	p := who(ctx)
 	has, err := s.Store.HasFeed(ctx, p.WorkshopID, p.ID)
@@ -42,16 +44,11 @@ func (s *server) getFeed(ctx context.Context, _ *nothing) (*output[feedBody], er
 
 // makeFeed gives somebody a new address; the one before is over.
 func (s *server) makeFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
-	secret := make([]byte, 24)
-	if _, err := rand.Read(secret); err != nil {
+	p, secret := who(ctx), rand.Text()
+	if err := s.Store.SetFeed(ctx, p.WorkshopID, p.ID, secret); err != nil {
 		return nil, answer(err)
 	}
-	text := base64.RawURLEncoding.EncodeToString(secret)
-	p := who(ctx)
-	if err := s.Store.SetFeed(ctx, p.WorkshopID, p.ID, text); err != nil {
-		return nil, answer(err)
-	}
-	return replied(feedBody{On: true, Path: feedPath + text + ".ics"})
+	return replied(madeFeed(secret))
 }
 
 func (s *server) dropFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
@@ -72,15 +69,11 @@ func (s *server) getShopFeed(ctx context.Context, _ *nothing) (*output[feedBody]
 
 // makeShopFeed gives the workshop a new calendar address; the one before is over.
 func (s *server) makeShopFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {
-	secret := make([]byte, 24)
-	if _, err := rand.Read(secret); err != nil {
+	secret := rand.Text()
+	if err := s.Store.SetShopFeed(ctx, who(ctx).WorkshopID, actor(ctx), secret); err != nil {
 		return nil, answer(err)
 	}
-	text := base64.RawURLEncoding.EncodeToString(secret)
-	if err := s.Store.SetShopFeed(ctx, who(ctx).WorkshopID, actor(ctx), text); err != nil {
-		return nil, answer(err)
-	}
-	return replied(feedBody{On: true, Path: feedPath + text + ".ics"})
+	return replied(madeFeed(secret))
 }
 
 func (s *server) dropShopFeed(ctx context.Context, _ *nothing) (*output[feedBody], error) {

@@ -6,19 +6,23 @@ import (
 	"database/sql"
 )
 
+// secretHash is what is kept of the secret of an address; nil of none, which matches nothing.
+func secretHash(secret string) []byte {
+	if secret == "" {
+		return nil
+	}
+	sum := sha256.Sum256([]byte(secret))
+	return sum[:]
+}
+
 // SetFeed gives somebody a calendar address with a secret, in place of any other; an empty
 // one takes it away. Only its hash is kept.
 func (s *Store) SetFeed(ctx context.Context, workshopID, personID, secret string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		var hash any
-		if secret != "" {
-			sum := sha256.Sum256([]byte(secret))
-			hash = sum[:]
-		}
 		_, err := tx.ExecContext(
 			ctx,
 			`UPDATE person SET feed = ? WHERE workshop_id = ? AND id = ?`,
-			hash,
+			secretHash(secret),
 			workshopID,
 			personID,
 		)
@@ -35,9 +39,8 @@ func (s *Store) HasFeed(ctx context.Context, workshopID, personID string) (has b
 
 // FeedOf gives whose calendar address has a secret: nobody whose account is closed.
 func (s *Store) FeedOf(ctx context.Context, secret string) (Person, error) {
-	sum := sha256.Sum256([]byte(secret))
 	var workshopID, id string
-	if err := s.db.QueryRowContext(ctx, `SELECT workshop_id, id FROM person WHERE feed = ? AND disabled_at IS NULL`, sum[:]).
+	if err := s.db.QueryRowContext(ctx, `SELECT workshop_id, id FROM person WHERE feed = ? AND disabled_at IS NULL`, secretHash(secret)).
 		Scan(&workshopID, &id); err != nil {
 		return Person{}, found(err, "calendar")
 	}
@@ -48,12 +51,7 @@ func (s *Store) FeedOf(ctx context.Context, secret string) (Person, error) {
 // empty one takes it away. Only its hash is kept.
 func (s *Store) SetShopFeed(ctx context.Context, workshopID string, by Actor, secret string) error {
 	return s.tx(ctx, func(tx *sql.Tx) error {
-		var hash any
-		if secret != "" {
-			sum := sha256.Sum256([]byte(secret))
-			hash = sum[:]
-		}
-		if _, err := tx.ExecContext(ctx, `UPDATE workshop SET feed = ? WHERE id = ?`, hash, workshopID); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE workshop SET feed = ? WHERE id = ?`, secretHash(secret), workshopID); err != nil {
 			return err
 		}
 		return s.record(ctx, tx, workshopID, by, FeedSet, "", "", nil, map[string]any{"on": secret != ""})
@@ -68,9 +66,8 @@ func (s *Store) HasShopFeed(ctx context.Context, workshopID string) (has bool, e
 
 // ShopFeedOf gives the workshop whose calendar address has a secret.
 func (s *Store) ShopFeedOf(ctx context.Context, secret string) (Workshop, error) {
-	sum := sha256.Sum256([]byte(secret))
 	var id string
-	if err := s.db.QueryRowContext(ctx, `SELECT id FROM workshop WHERE feed = ?`, sum[:]).Scan(&id); err != nil {
+	if err := s.db.QueryRowContext(ctx, `SELECT id FROM workshop WHERE feed = ?`, secretHash(secret)).Scan(&id); err != nil {
 		return Workshop{}, found(err, "calendar")
 	}
 	return s.Workshop(ctx, id)

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, got, table, type SeasonBody } from "../../lib/api";
 import { serverNow } from "../../lib/line";
@@ -6,6 +6,7 @@ import { say } from "../../lib/notices";
 import { usePerson, useSeason } from "../../lib/queries";
 import { fromScale, readNumber, toScale, unitOf, type Scale } from "../../lib/units";
 import { Failure, Loading } from "../../parts/Failure";
+import { Feed } from "../../parts/Feed";
 import { PickFile } from "../../parts/PickFile";
 import { onDate } from "./scale";
 
@@ -28,7 +29,7 @@ export function SeasonPlace() {
       </h1>
       <Forecast season={season.data} />
       <Months key={season.data.place.climate.monthly_low_c.join()} season={season.data} />
-      <Feed />
+      <Feed of="season" />
     </div>
   );
 }
@@ -219,42 +220,6 @@ function Months({ season }: { season: SeasonBody }) {
           {error.message}
         </p>
       )}
-    </section>
-  );
-}
-
-/** The dates in one's own calendar. */
-function Feed() {
-  const queries = useQueryClient();
-  const feed = useQuery({ queryKey: ["season", "feed"], queryFn: () => got(api.GET("/api/season/feed")) });
-  const change = useMutation({
-    mutationFn: (on: boolean) => got(on ? api.POST("/api/season/feed") : api.DELETE("/api/season/feed")),
-    onSuccess: (body) => queries.setQueryData(["season", "feed"], body),
-  });
-  const path = change.data?.path;
-  return (
-    <section aria-label="Calendar" className="mt-6">
-      <h2 className="text-[18px] font-[700]">In your calendar</h2>
-      <p className="text-soft">
-        An address of your own that a calendar program asks now and then. Whoever has it reads the dates: give it to
-        nobody.
-      </p>
-      {path && (
-        <p className="mt-2 border-l-4 border-copper bg-card px-3 py-2 break-all" role="status">
-          <b className="block font-[650]">Copy it now, it is told once:</b>
-          {new URL(path, window.location.origin).toString()}
-        </p>
-      )}
-      <div className="mt-2 flex flex-wrap gap-3">
-        <button className="btn btn-line" disabled={change.isPending} onClick={() => change.mutate(true)}>
-          {feed.data?.on ? "Make a new address" : "Make an address"}
-        </button>
-        {feed.data?.on && (
-          <button className="btn btn-line" disabled={change.isPending} onClick={() => change.mutate(false)}>
-            Take it away
-          </button>
-        )}
-      </div>
     </section>
   );
 }

@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { useState } from "react";
 import { api, got, Refused, table } from "../../lib/api";
 import { say } from "../../lib/notices";
 import { usePerson } from "../../lib/queries";
+import { Feed } from "../../parts/Feed";
 import { PickFile } from "../../parts/PickFile";
 import { Tick } from "../../parts/Tick";
 
@@ -20,7 +21,7 @@ export function InAndOut() {
         What stands here is the shop’s own: take it with you whenever you like, and bring it in elsewhere.
       </p>
       {lead ? <Tables /> : <p className="mt-4">A lead can take out and bring in.</p>}
-      <ShopFeed lead={lead} />
+      <Feed of="shop" mayChange={lead} />
       <section className="mt-6" aria-label="Backup">
         <h2 className="text-[18px] font-[700]">Everything at once</h2>
         <p className="text-soft">
@@ -123,51 +124,6 @@ function Tables() {
             <p>{bring.error.message}</p>
           )}
         </div>
-      )}
-    </section>
-  );
-}
-
-/** The dates of the whole shop in its calendars, by an address with a secret of its own. */
-function ShopFeed({ lead }: { lead: boolean }) {
-  const queries = useQueryClient();
-  const feed = useQuery({ queryKey: ["shop", "feed"], queryFn: () => got(api.GET("/api/shop/feed")) });
-  const change = useMutation({
-    mutationFn: (on: boolean) => got(on ? api.POST("/api/shop/feed") : api.DELETE("/api/shop/feed")),
-    onSuccess: (body) => queries.setQueryData(["shop", "feed"], body),
-  });
-  const path = change.data?.path;
-  return (
-    <section aria-label="Calendar of the shop" className="mt-6">
-      <h2 className="text-[18px] font-[700]">The shop’s calendar</h2>
-      <p className="text-soft">
-        Next looks, promises and what stands in store, at an address that calendar programs ask now and then. Whoever
-        has it reads the dates: a new one puts an end to the one before.
-      </p>
-      {path && (
-        <p className="mt-2 border-l-4 border-copper bg-card px-3 py-2 break-all" role="status">
-          <b className="block font-[650]">Copy it now, it is told once:</b>
-          <span data-testid="feed">{new URL(path, window.location.origin).toString()}</span>
-        </p>
-      )}
-      {lead ? (
-        <div className="mt-2 flex flex-wrap gap-3">
-          <button className="btn btn-line" disabled={change.isPending} onClick={() => change.mutate(true)}>
-            {feed.data?.on ? "Make a new address" : "Make an address"}
-          </button>
-          {feed.data?.on && (
-            <button className="btn btn-line" disabled={change.isPending} onClick={() => change.mutate(false)}>
-              Take it away
-            </button>
-          )}
-        </div>
-      ) : (
-        <p className="mt-1">{feed.data?.on ? "There is one; a lead can renew it." : "A lead can make one."}</p>
-      )}
-      {change.error && (
-        <p role="alert" className="mt-2 text-oxide">
-          {change.error.message}
-        </p>
       )}
     </section>
   );
