@@ -96,12 +96,38 @@ var works = []string{
 // IsWork reports whether readings of a kind tell of work on the battery or the vehicle.
 func IsWork(kind string) bool { return slices.Contains(works, kind) }
 
+// IsDone reports whether readings of a kind tell of work that is done: hanging a battery on a
+// charger only begins it.
+func IsDone(kind string) bool { return kind != station.OnCharger && IsWork(kind) }
+
+// WorkDone tells the work that was done on a battery, in its order.
+func WorkDone(c reading.Case) []words.Text {
+	out := []words.Text{}
+	for _, r := range c.Readings {
+		if IsDone(r.Kind) {
+			out = append(out, station.Tell(r).Full())
+		}
+	}
+	return out
+}
+
+// OpinionOfOld is the verdict of a battery that another one took the place of: that of its
+// tests. That it was replaced is what was done about it.
+func OpinionOfOld(c reading.Case, labels bench.Labels) Opinion {
+	if i := slices.IndexFunc(c.Readings, func(r reading.Reading) bool { return r.Kind == station.Replaced }); i >= 0 {
+		c.Readings = c.Readings[:i:i]
+	}
+	o := OpinionOf(Ended(c, labels), c)
+	o.Tag = c.Battery.Tag
+	return o
+}
+
 // Worked gives the position of the first reading in a case that tells of work, and of the
 // last; false where none does.
 func Worked(c reading.Case) (first, last int, ok bool) {
 	first, last = -1, -1
 	for i, r := range c.Readings {
-		if slices.Contains(works, r.Kind) {
+		if IsWork(r.Kind) {
 			if first < 0 {
 				first = i
 			}

@@ -229,3 +229,21 @@ func TestLookAgain(t *testing.T) {
 		}
 	}
 }
+
+// Hanging a battery on a charger begins work and is none that is done; the verdict of a battery
+// that was replaced is that of its tests.
+func TestWorkDone(t *testing.T) {
+	c := readingtest.Car(rest(12.1), reading.Of(station.OnCharger, nil), charged("full"), rest(12.7), load(8.5))
+	if got := WorkDone(c); len(got) != 1 || !strings.HasPrefix(got[0].String(), "Charged") {
+		t.Errorf("done: %v", got)
+	}
+	if !IsWork(station.OnCharger) || IsDone(station.OnCharger) || !IsDone(station.Charged) || IsDone(station.RestVoltage) {
+		t.Error("what is work, and what is done, are mixed up")
+	}
+	was := OpinionOf(Ended(c, readingtest.Labels), c)
+	c.Battery.Tag = "K-0007"
+	c.Readings = append(c.Readings, reading.Of(station.Replaced, reading.Fields{"tag": "K-0008"}))
+	if old := OpinionOfOld(c, readingtest.Labels); old.Verdict != was.Verdict || old.Verdict != Replace || old.Tag != "K-0007" {
+		t.Errorf("the old one was said to be %q (%s); its tests say %q", old.Verdict, old.Tag, was.Verdict)
+	}
+}

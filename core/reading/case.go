@@ -7,10 +7,12 @@
 package reading
 
 import (
+	"cmp"
 	"encoding/json"
 	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/measure"
 	"grapnel/core/rating"
 	"grapnel/core/rules"
 	"grapnel/core/words"
@@ -67,6 +69,35 @@ type Rating struct {
 	ChargeAmps *float64 `json:"charge_amps,omitempty"`
 	// true when these are typical of the class and nobody has read the label
 	Typical bool `json:"typical,omitempty"`
+}
+
+// Label is what a battery is by its label, the figures that are printed on it, made for a
+// battery of so many volts: build, cranking amps and capacity first.
+func (b Battery) Label(volts float64) []words.Text {
+	out := []words.Text{words.Say(words.Capital(battery.ChemistryWords().Said(string(b.Chemistry))))}
+	printed := func(v *float64, template string, pairs ...any) {
+		if v != nil {
+			out = append(out, words.Say(template, append(pairs, "it", measure.Plain(*v, measure.Exact))...))
+		}
+	}
+	printed(b.Rating.CCA, "{it} CCA {standard}", "standard", string(cmp.Or(b.Rating.Standard, rating.SAE)))
+	printed(b.Rating.CA, "{it} CA")
+	printed(b.Rating.Ah20h, "{it} Ah")
+	printed(b.Rating.RCMin, "{it} min reserve")
+	if volts != 12 {
+		printed(&volts, "{it} V")
+	}
+	if b.Rating.Typical {
+		out = append(out, words.Say("typical, label not read"))
+	}
+	if b.Made != "" {
+		made := b.Made
+		if at, err := time.Parse("2006-01", made); err == nil {
+			made = at.Format("January 2006")
+		}
+		out = append(out, words.Say("made {when}", "when", made))
+	}
+	return out
 }
 
 // Label gives the figures as package rating takes them, zero for not printed.

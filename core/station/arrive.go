@@ -108,14 +108,21 @@ func judgeInterview(in Before, r reading.Reading) bench.Fact {
 
 // sumArrive gives the complaint in a line.
 func sumArrive(b *bench.Bench) (bench.Level, words.Text) {
-	var all []words.Text
-	for _, code := range b.Case.Complaint {
-		all = append(all, words.Say(reading.Complaints().Word(code)))
-	}
-	if len(all) == 0 {
+	if len(b.Case.Complaint) == 0 {
 		return bench.Note, words.Say(noComplaint)
 	}
-	return bench.Note, words.Say("{complaint}", "complaint", all)
+	return bench.Note, inARow(b.Case.Complaint, reading.Complaints().Word)
+}
+
+// Complained says what a vehicle came for inside a sentence: its complaints in a row.
+func Complained(codes []string) words.Text { return inARow(codes, reading.Complaints().Said) }
+
+func inARow(codes []string, say func(string) string) words.Text {
+	var all []words.Text
+	for _, code := range codes {
+		all = append(all, words.Say(say(code)))
+	}
+	return words.Join(", ", all)
 }
 
 const (

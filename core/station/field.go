@@ -82,6 +82,14 @@ type Line struct {
 	How    words.Text `json:"how,omitzero" doc:"how it was taken"`
 }
 
+// Full is the line in one: what was taken, and how where that is not in it already.
+func (l Line) Full() words.Text {
+	if l.Figure == "" || l.How.IsZero() {
+		return l.Text
+	}
+	return words.Say("{text}, {how}", "text", l.Text, "how", l.How)
+}
+
 // Tell says a reading in few words.
 func Tell(r reading.Reading) Line {
 	k, ok := KindOf(r.Kind)

@@ -96,6 +96,10 @@ func adviseHandover(*bench.Bench) Advice {
 }
 
 const (
+	// WhyForgot and SetSafely stand on the tag for the mirror.
+	WhyForgot = "The battery was off, and the vehicle forgot them."
+	SetSafely = "As the maker’s handbook says. Standing, handbrake on, all fingers out of the windows."
+
 	saysLeft     = "Its owner sets again: {what}."
 	whyLeft      = "It forgot them while the battery was off. They stand on the tag for the mirror."
 	saysSet      = "Set again here: {what}."

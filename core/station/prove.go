@@ -117,12 +117,8 @@ func adviseProof(b *bench.Bench) Advice {
 	if len(b.Case.Complaint) == 0 {
 		way.Fields = append(way.Fields, FieldAdvice{Name: "complaint", Hidden: true})
 	} else {
-		var all []words.Text
-		for _, code := range b.Case.Complaint {
-			all = append(all, words.Say(reading.Complaints().Said(code)))
-		}
 		way.Fields = append(way.Fields, FieldAdvice{Name: "complaint", Need: true,
-			Hint: words.Say(hintComplaint, "complaint", all)})
+			Hint: words.Say(hintComplaint, "complaint", Complained(b.Case.Complaint))})
 	}
 	a := Advice{Level: bench.OK, Ways: []Way{way}}
 	unsafe(b, &a)

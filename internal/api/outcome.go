@@ -7,7 +7,6 @@ import (
 
 	"grapnel/core/assess"
 	"grapnel/core/bench"
-	"grapnel/core/reading"
 	"grapnel/core/register"
 	"grapnel/core/station"
 	"grapnel/core/words"
@@ -62,16 +61,7 @@ func (s *server) wasBefore(ctx context.Context, j store.Job) (*assess.Opinion, e
 	if err != nil {
 		return nil, answer(err)
 	}
-	// Its verdict is that of its tests: that it was replaced is what was done about it.
-	c := s.caseOf(old, logs[old.ID])
-	for i, r := range c.Readings {
-		if r.Kind == station.Replaced {
-			c.Readings = c.Readings[:i]
-			break
-		}
-	}
-	o := assess.OpinionOf(assess.Ended(c, s.labels.find), c)
-	o.Tag = old.Battery.Tag
+	o := assess.OpinionOfOld(s.caseOf(old, logs[old.ID]), s.labels.find)
 	return &o, nil
 }
 
@@ -113,43 +103,18 @@ func (s *server) comeback(ctx context.Context, j store.Job) (*comebackView, erro
 	if err != nil {
 		return nil, err
 	}
-	c := s.caseOf(old, logs[old.ID])
 	said := s.judged(old, logs[old.ID], p, nil, was)
 	out := &comebackView{
 		JobID: old.ID, Tag: old.Battery.Tag, Same: old.Battery.Tag == j.Battery.Tag, Days: days, ClosedAt: *old.ClosedAt,
-		ClosedBy: old.ClosedBy, Done: workDone(c),
+		ClosedBy: old.ClosedBy, Done: assess.WorkDone(s.caseOf(old, logs[old.ID])),
 		Opinion: assess.Opinion{Verdict: said.Verdict, Level: said.Level, Headline: said.Headline, Because: said.Because, At: old.ClosedAt},
 	}
 	if len(old.Complaint) > 0 {
-		out.Came = complained(old.Complaint)
+		out.Came = station.Complained(old.Complaint)
 	}
 	if o := said.Outcome; o != nil {
 		out.Proof, out.Proved = o.Proof, o.Headline
 	}
 	words.Spoken(out, voice(p))
 	return out, nil
-}
-
-func complained(codes []string) words.Text {
-	var all []words.Text
-	for _, code := range codes {
-		all = append(all, words.Say(reading.Complaints().Said(code)))
-	}
-	return words.Say("{all}", "all", all)
-}
-
-// workDone tells the work on a battery, one line for each reading that tells of it.
-func workDone(c reading.Case) []words.Text {
-	out := []words.Text{}
-	for _, r := range c.Readings {
-		if assess.IsWork(r.Kind) {
-			line := station.Tell(r)
-			if line.Figure == "" || line.How.IsZero() {
-				out = append(out, line.Text)
-			} else {
-				out = append(out, words.Say("{text}, {how}", "text", line.Text, "how", line.How))
-			}
-		}
-	}
-	return out
 }

@@ -27,8 +27,6 @@ type papersBody struct {
 	Estimates []estimateView `json:"estimates" doc:"the one that stands first"`
 	Proposed  cost.Estimate  `json:"proposed" doc:"what the verdict asks for, at the shop's prices"`
 	Priced    bool           `json:"priced" doc:"the workshop has a price list"`
-	Prices    cost.Prices    `json:"prices"`
-	Items     []words.Term   `json:"items" doc:"what the price list prices"`
 	// When it is looked at next, as it is proposed; and what it has forgotten.
 	Next      *assess.NextLook   `json:"next,omitempty"`
 	Forgotten []string           `json:"forgotten" doc:"codes of what has to be set again, by the guides that were done"`
@@ -148,7 +146,7 @@ func (s *server) getPapers(ctx context.Context, in *OfJob) (*output[papersBody],
 	a := assess.Concluded(station.Put(c, s.labels.find))
 	out := papersBody{
 		Notes: viewNotes(notes[j.ID]), Photos: viewPhotos(photos), Estimates: viewEstimates(estimates, voice(p)),
-		Proposed: cost.Propose(prices, a, c), Priced: version > 1, Prices: prices, Items: cost.Items().Terms(),
+		Proposed: cost.Propose(prices, a, c), Priced: version > 1,
 		Resets: station.Resets().Terms(), Sheets: paper.LabelSheets(),
 	}
 	if out.Forgotten, err = s.forgotten(ctx, j, log); err != nil {

@@ -14,6 +14,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/core/assess"
 	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/reading"
@@ -83,7 +84,7 @@ func (s *server) getReport(ctx context.Context, in *reportInput) (*fileReply, er
 	}
 	r := s.report(ctx, sheet.Body, papers.Body, zone)
 	r.Size = paper.Size(cmp.Or(in.Size, string(paper.A4)))
-	for i, p := range papers.Body.Photos {
+	for _, p := range papers.Body.Photos {
 		if !p.Shown || p.BackAt != nil {
 			continue
 		}
@@ -92,7 +93,7 @@ func (s *server) getReport(ctx context.Context, in *reportInput) (*fileReply, er
 			return nil, answer(err)
 		}
 		r.Photos = append(r.Photos, paper.Picture{JPEG: raw, Width: p.Width, Height: p.Height,
-			Text: cmp.Or(p.Caption, fmt.Sprintf("%s, %s", photoWords.Word(p.What), dated(papers.Body.Photos[i].At, zone)))})
+			Text: cmp.Or(p.Caption, fmt.Sprintf("%s, %s", photoWords.Word(p.What), dated(p.At, zone)))})
 	}
 	raw, err := r.Print()
 	if err != nil {
@@ -119,7 +120,7 @@ func (s *server) report(ctx context.Context, sheet jobSheet, papers papersBody, 
 	j := sheet.Job
 	r := paper.Report{
 		At: s.Now(), Voice: voice(p), Workshop: p.Workshop, Tag: j.Battery.Tag, Vehicle: vehicleOf(j.Vehicle),
-		Customer: j.Customer, Label: labelLine(j), Link: s.link(ctx, tagPath(j.Battery.Tag)),
+		Customer: j.Customer, Label: labelOf(j, 99, voice(p)), Link: s.link(ctx, tagPath(j.Battery.Tag)),
 		Now:   paper.Said{Head: sheet.Headline.String(), Text: sheet.Because.String(), Level: string(sheet.Level)},
 		Owner: sheet.Customer.String(), Gauges: []bench.Gauge{},
 		Dates: "Came " + stamp(j.OpenedAt, zone),
@@ -128,7 +129,7 @@ func (s *server) report(ctx context.Context, sheet jobSheet, papers papersBody, 
 		r.Dates += ", handed over " + stamp(*j.ClosedAt, zone) + " by " + j.ClosedBy
 	}
 	if len(j.Complaint) > 0 {
-		r.Came = append(r.Came, "It came for: "+complained(j.Complaint).String()+".")
+		r.Came = append(r.Came, "It came for: "+station.Complained(j.Complaint).String()+".")
 	}
 	if j.Note != "" {
 		r.Came = append(r.Came, "“"+j.Note+"”")
@@ -157,7 +158,7 @@ func (s *server) report(ctx context.Context, sheet jobSheet, papers papersBody, 
 			}
 		}
 	}
-	if o := sheet.Now(); o != nil {
+	if o := sheet.lastRead(); o != nil {
 		r.Now.When = stamp(*o, zone)
 	}
 	r.Found = found(sheet)
@@ -165,12 +166,8 @@ func (s *server) report(ctx context.Context, sheet jobSheet, papers papersBody, 
 		r.Rules = append(r.Rules, paper.Line{Level: "note", Text: rule.Rule + ": " + rule.Says.String()})
 	}
 	for _, v := range sheet.Readings {
-		if v.ReplacedBy == "" && v.Withdrawn == "" && isDone(v.Reading.Kind) {
-			text := v.Text.String()
-			if v.Figure != "" && !v.How.IsZero() {
-				text += ", " + v.How.String()
-			}
-			r.Done = append(r.Done, paper.Line{Level: "ok", Text: text, More: stamp(v.At, zone) + ", " + v.By})
+		if v.ReplacedBy == "" && v.Withdrawn == "" && assess.IsDone(v.Reading.Kind) {
+			r.Done = append(r.Done, paper.Line{Level: "ok", Text: v.Full().String(), More: stamp(v.At, zone) + ", " + v.By})
 		}
 	}
 	s.nextOnPaper(&r, sheet, papers)
@@ -185,8 +182,8 @@ func (s *server) report(ctx context.Context, sheet jobSheet, papers papersBody, 
 	return r
 }
 
-// Now is when the last reading in effect was taken.
-func (sh jobSheet) Now() *time.Time {
+// lastRead is when the last reading in effect was taken.
+func (sh jobSheet) lastRead() *time.Time {
 	var last *time.Time
 	for i := range sh.Readings {
 		if r := &sh.Readings[i]; slices.Contains(sh.InEffect, r.ID) && (last == nil || r.At.After(*last)) {
@@ -212,11 +209,6 @@ func found(sheet jobSheet) []paper.Line {
 		out = append(out, paper.Line{Level: string(f.Level), Text: f.Text.String(), More: more})
 	}
 	return out
-}
-
-// isDone reports whether readings of a kind tell of work.
-func isDone(kind string) bool {
-	return slices.Contains([]string{station.Cleaned, station.PutRight, station.Charged, station.Replaced, station.JumpResult}, kind)
 }
 
 // nextOnPaper tells what is to be done next, when, and what was forgotten.
@@ -275,39 +267,10 @@ func costOnPaper(e estimateView, zone *time.Location) *paper.Cost {
 // vehicleOf names a vehicle.
 func vehicleOf(v reading.Vehicle) string { return cmp.Or(v.Name, reading.Classes().Word(v.Class)) }
 
-// labelLine is a battery in a line.
-func labelLine(j jobView) string {
-	r := j.Battery.Rating
-	parts := []string{words.Capital(j.Build)}
-	figure := func(v *float64, unit string) {
-		if v != nil {
-			parts = append(parts, fmt.Sprintf("%g %s", *v, unit))
-		}
-	}
-	figure(r.CCA, "CCA "+cmp.Or(string(r.Standard), "SAE"))
-	figure(r.CA, "CA")
-	figure(r.Ah20h, "Ah")
-	figure(r.RCMin, "min reserve")
-	if j.BatteryVolts != 12 {
-		parts = append(parts, fmt.Sprintf("%g V", j.BatteryVolts))
-	}
-	if r.Typical {
-		parts = append(parts, "typical, label not read")
-	}
-	if j.Battery.Made != "" {
-		made := j.Battery.Made
-		if at, err := time.Parse("2006-01", made); err == nil {
-			made = at.Format("January 2006")
-		}
-		parts = append(parts, "made "+made)
-	}
-	return strings.Join(parts, " · ")
-}
-
-// inShort is what of a battery's line has room on a label: build, cranking amps, capacity.
-func inShort(line string) string {
-	parts := strings.Split(line, " · ")
-	return strings.Join(parts[:min(3, len(parts))], " · ")
+// labelOf is what a battery is in a line, in so many of its figures at most.
+func labelOf(j jobView, most int, v words.Voice) string {
+	all := j.Battery.Label(j.BatteryVolts)
+	return words.Join(" · ", all[:min(most, len(all))]).In(v).String()
 }
 
 // labelsInput says which labels are printed.
@@ -340,12 +303,11 @@ func (s *server) getLabels(ctx context.Context, in *labelsInput) (*fileReply, er
 		if err != nil {
 			return nil, err
 		}
-		view := viewJob(j)
 		at := j.OpenedAt
 		if j.ClosedAt != nil {
 			at = *j.ClosedAt
 		}
-		l := paper.Label{Tag: j.Battery.Tag, Vehicle: vehicleOf(j.Vehicle), Battery: inShort(labelLine(view)), Date: "Tested " + dated(at, zone),
+		l := paper.Label{Tag: j.Battery.Tag, Vehicle: vehicleOf(j.Vehicle), Battery: labelOf(viewJob(j), 3, voice(p)), Date: "Tested " + dated(at, zone),
 			Link: s.link(ctx, tagPath(j.Battery.Tag)), Workshop: p.Workshop}
 		if handed, ok := station.LastHandover(j.Case(log)); ok {
 			if on, err := time.Parse(time.DateOnly, handed.Word("next_check")); err == nil {
@@ -396,8 +358,7 @@ func (s *server) getResetTag(ctx context.Context, in *reportInput) (*fileReply, 
 	raw, err := paper.ResetTag{
 		Size: paper.Size(cmp.Or(in.Size, string(paper.A4))), At: s.Now(), Workshop: p.Workshop, Tag: j.Battery.Tag,
 		Vehicle: vehicleOf(j.Vehicle), Date: dated(s.Now(), zone), Left: say(left), Done: say(done),
-		Why:  "The battery was off, and the vehicle forgot them.",
-		Foot: "As the maker’s handbook says. Standing, handbrake on, all fingers out of the windows.",
+		Why: station.WhyForgot, Foot: station.SetSafely,
 	}.Print()
 	if err != nil {
 		return nil, answer(err)

@@ -3678,8 +3678,6 @@ export interface components {
             estimates: components["schemas"]["EstimateView"][];
             /** @description codes of what has to be set again, by the guides that were done */
             forgotten: string[];
-            /** @description what the price list prices */
-            items: components["schemas"]["Term"][];
             next?: components["schemas"]["NextLook"];
             /** @description in the order they were written; those taken back too */
             notes: components["schemas"]["NoteView"][];
@@ -3687,7 +3685,6 @@ export interface components {
             photos: components["schemas"]["PhotoView"][];
             /** @description the workshop has a price list */
             priced: boolean;
-            prices: components["schemas"]["Prices"];
             /** @description what the verdict asks for, at the shop's prices */
             proposed: components["schemas"]["Estimate"];
             /** @description what a vehicle forgets without its battery */
