@@ -13,6 +13,7 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/document"
 	"grapnel/core/reading"
+	"grapnel/core/station"
 	"grapnel/core/words"
 )
 
@@ -101,7 +102,6 @@ type Estimate struct {
 	Currency string         `json:"currency"`
 	TaxPct   float64        `json:"tax_pct"`
 	Included bool           `json:"tax_included"`
-	Note     string         `json:"note,omitempty" maxLength:"300"`
 }
 
 // Totals are what an estimate comes to, in hundredths.
@@ -155,9 +155,6 @@ func (e Estimate) Check() error {
 	if math.IsNaN(e.TaxPct) || e.TaxPct < 0 || e.TaxPct > mostTax {
 		bad("tax_pct", "is outside 0 to %g percent", mostTax)
 	}
-	if len([]rune(e.Note)) > 300 {
-		bad("note", "has more than 300 letters")
-	}
 	if wrong != nil {
 		return wrong
 	}
@@ -177,10 +174,12 @@ func Propose(p Prices, a assess.Assessment, c reading.Case) Estimate {
 	counts := map[string]int{Test: 1}
 	for _, r := range c.Readings {
 		switch r.Kind {
-		case "charged", "on_charger":
+		case station.Charged, station.OnCharger:
 			counts[Charge] = 1
-		case "cleaned":
+		case station.Cleaned:
 			counts[Clean] = 1
+		case station.Replaced:
+			counts[Battery], counts[Fitting], counts[Core] = 1, 1, 1
 		}
 	}
 	for _, s := range a.Next {

@@ -307,7 +307,7 @@ func (s *server) addEstimate(ctx context.Context, in *addEstimateInput) (*output
 	for i := range e.Lines {
 		e.Lines[i].Text = words.Clean(e.Lines[i].Text)
 	}
-	e.Note, e.Currency = words.Clean(e.Note), words.Clean(e.Currency)
+	e.Currency = words.Clean(e.Currency)
 	if err := e.Check(); err != nil {
 		return nil, answer(err)
 	}

@@ -2373,7 +2373,6 @@ export interface components {
         Estimate: {
             currency: string;
             lines: components["schemas"]["EstimateLine"][];
-            note?: string;
             tax_included: boolean;
             /** Format: double */
             tax_pct: number;

@@ -163,7 +163,6 @@ function centsOf(text: string): number | undefined {
 function Edit({ id, from, priced, onDone }: { id: string; from: Doc; priced: boolean; onDone: () => void }) {
   const [empty] = useState(() => ({
     lines: from.lines.map(({ cents, ...l }): Line => ({ ...l, price: asPrice(cents) })),
-    note: from.note ?? "",
   }));
   const { draft, change, clear } = useDraft(`estimate.${id}`, empty);
   const { lines } = draft;

@@ -50,10 +50,13 @@ export function HandOver({ n, sheet, station, go }: Props) {
 
 type Where = "" | "done" | "left";
 
-/** What was said last time it was handed over, or what is usual. */
+/** What was said last time it was handed over and not taken back. */
+const lastSaid = (sheet: Sheet, station: StationView) =>
+  sheet.readings.find((r) => r.id === station.taken.at(-1))?.reading as Record<string, unknown> | undefined;
+
+/** It, or what is usual. */
 function begins(sheet: Sheet, station: StationView, papers: Papers) {
-  const last = sheet.readings.find((r) => r.id === station.taken.at(-1))?.reading as
-    Record<string, unknown> | undefined;
+  const last = lastSaid(sheet, station);
   const resets: Record<string, Where> = {};
   for (const code of papers.forgotten) resets[code] = "left";
   if (last) {
@@ -147,7 +150,13 @@ function Going({ sheet, station, papers }: Omit<Props, "n" | "go"> & { papers: P
         </div>
       </fieldset>
       <Closing sheet={sheet} close={close} />
-      <PapersOf sheet={sheet} papers={papers} left={Object.values(draft.resets).includes("left")} save={close.keep} />
+      <PapersOf
+        sheet={sheet}
+        station={station}
+        papers={papers}
+        left={Object.values(draft.resets).includes("left")}
+        save={close.keep}
+      />
     </>
   );
 }
@@ -172,7 +181,7 @@ type Said = ReturnType<typeof begins>;
 function useClosing(sheet: Sheet, station: StationView, said: Said & { id: string }, clear: () => void) {
   const queries = useQueryClient();
   const { id } = sheet.job;
-  const was = sheet.readings.find((r) => r.id === station.taken.at(-1))?.reading as Record<string, unknown> | undefined;
+  const was = lastSaid(sheet, station);
   const codes = (where: Where) =>
     Object.entries(said.resets)
       .filter(([, w]) => w === where)
@@ -318,7 +327,13 @@ function Closing({ sheet, close }: { sheet: Sheet; close: ReturnType<typeof useC
 }
 
 /** Everything that goes on paper, and into a calendar. */
-function PapersOf(props: { sheet: Sheet; papers: Papers; left: boolean; save: () => Promise<boolean> }) {
+function PapersOf(props: {
+  sheet: Sheet;
+  station: StationView;
+  papers: Papers;
+  left: boolean;
+  save: () => Promise<boolean>;
+}) {
   const { sheet, papers } = props;
   const { id } = sheet.job;
   const at = printing();
@@ -328,17 +343,15 @@ function PapersOf(props: { sheet: Sheet; papers: Papers; left: boolean; save: ()
   const on = papers.sheets.find((s) => s.code === labels) ?? usual;
   const places = on.across * on.down;
   const labelsAt = new URLSearchParams({ job: id, sheet: on.code, from: String(Math.min(from, places)) });
-  const handed = sheet.stations.find((s) => s.code === "handover")?.taken.length ?? 0;
-  const saved = sheet.readings.filter((r) => r.reading.kind === "handover").at(-1)?.reading as
-    Record<string, unknown> | undefined;
-  const tag = handed > 0 ? saved?.reset_left !== undefined : papers.forgotten.length > 0;
+  const said = lastSaid(sheet, props.station);
+  const tag = said ? said.reset_left !== undefined : papers.forgotten.length > 0;
   return (
     <section aria-label="Papers" className="mt-4 border-t border-line pt-3">
       <p className="cap mb-2">On paper</p>
       <div className="flex flex-wrap gap-3">
         <PaperLink to={`/api/jobs/${id}/report?${at}`}>Report</PaperLink>
         {tag && <PaperLink to={`/api/jobs/${id}/reset-tag?${at}`}>Tag for the mirror</PaperLink>}
-        {handed > 0 && saved?.next_check !== undefined && (
+        {(said?.next_check !== undefined || (sheet.job.promised_at && !sheet.job.closed_at)) && (
           <a className="btn btn-line" href={`/api/jobs/${id}/calendar`} download>
             Into a calendar
           </a>
