@@ -14,7 +14,6 @@ import (
 	"grapnel/core/casefile"
 	"grapnel/core/document"
 	"grapnel/core/reading"
-	"grapnel/core/rules"
 	"grapnel/internal/files"
 	"grapnel/internal/store"
 )
@@ -230,14 +229,12 @@ func (s *server) importJobs(ctx context.Context, in *importTable) (*output[broug
 	}
 	all := make([]store.BroughtJob, len(rows))
 	for i, r := range rows {
-		house := rules.Default()
-		if r.Rules != "" {
-			if err := json.Unmarshal([]byte(r.Rules), &house); err != nil {
-				return nil, answer(err)
-			}
+		id, err := store.LineID(p.WorkshopID, "job", i, r)
+		if err != nil {
+			return nil, answer(err)
 		}
-		j := store.Job{ID: cmp.Or(r.ID, store.LineID(p.WorkshopID, "job", i, fmt.Sprint(r))), Vehicle: r.Vehicle, Battery: r.Battery, Customer: r.Customer,
-			Note: r.Note, Complaint: r.Complaint, Conditions: r.Conditions, Promised: r.Promised, Rules: house, OpenedAt: r.OpenedAt,
+		j := store.Job{ID: cmp.Or(r.ID, id), Vehicle: r.Vehicle, Battery: r.Battery, Customer: r.Customer,
+			Note: r.Note, Complaint: r.Complaint, Conditions: r.Conditions, Promised: r.Promised, Rules: r.House, OpenedAt: r.OpenedAt,
 			OpenedByID: cmp.Or(people[r.OpenedBy], p.ID), Follows: r.Follows}
 		all[i] = store.BroughtJob{Line: r.Line, Job: j, Closed: r.ClosedAt, ClosedByID: cmp.Or(people[r.ClosedBy], p.ID)}
 	}
@@ -288,8 +285,12 @@ func (s *server) importReadings(ctx context.Context, in *importTable) (*output[b
 		if people[r.By] == "" { // nobody here: the name stays with the reading
 			r.Reading.By = cmp.Or(r.Reading.By, r.By)
 		}
+		id, err := store.LineID(p.WorkshopID, "reading", i, r)
+		if err != nil {
+			return nil, answer(err)
+		}
 		one := store.StoredReading{JobID: r.Job, At: r.At, ByID: cmp.Or(people[r.By], p.ID)}
-		one.ID, one.Reading, one.Replaces = cmp.Or(r.ID, store.LineID(p.WorkshopID, "reading", i, fmt.Sprint(r))), r.Reading, r.Replaces
+		one.ID, one.Reading, one.Replaces = cmp.Or(r.ID, id), r.Reading, r.Replaces
 		all = append(all, store.BroughtReading{Line: r.Line, StoredReading: one})
 	}
 	if wrong != nil {

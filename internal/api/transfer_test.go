@@ -183,3 +183,29 @@ func TestCaseFiles(t *testing.T) {
 		t.Errorf("%v", names)
 	}
 }
+
+// The lines of a table from elsewhere name no ids. Brought in again, the same table doubles
+// nothing; a line that says something else is something else.
+func TestTableWithoutIDs(t *testing.T) {
+	b := newBench(t, dbtest.Server(), nil)
+	lead := b.as(t, "First lead")
+	jobs := "tag,class,chemistry,cca,ah_20h,ambient_c,eye,opened_at,closed_at,complaint\r\n" +
+		"K-0910,car,agm,640,62.5,4.5,no,2026-11-25T08:00:00Z,2026-11-25T09:00:00Z,slow_crank dim_lights\r\n" +
+		"K-0911,mower,flooded,230,22,,yes,2026-11-25T08:00:00Z,,\r\n"
+	var n struct{ Added, Known int }
+	for i, want := range []int{2, 0, 0} {
+		if lead.bring("jobs", jobs, 200, &n); n.Added != want || n.Known != 2-want {
+			t.Errorf("jobs, the %d. time: %+v", i+1, n)
+		}
+	}
+	if lead.bring("jobs?battery=same", strings.Replace(jobs, ",4.5,", ",5.5,", 1), 200, &n); n.Added != 1 || n.Known != 1 {
+		t.Errorf("one line that is another: %+v", n)
+	}
+	job := lead.opened()
+	readings := "job,kind,volts,at\r\n" + job + ",rest_voltage,12.41,2026-11-25T08:10:00Z\r\n" + job + ",rest_voltage,12.41,\r\n"
+	for i, want := range []int{2, 0} {
+		if lead.bring("readings", readings, 200, &n); n.Added != want || n.Known != 2-want {
+			t.Errorf("readings, the %d. time: %+v", i+1, n)
+		}
+	}
+}

@@ -39,6 +39,7 @@ type JobRow struct {
 	Complaint  []string           `json:"complaint,omitempty"`
 	Conditions reading.Conditions `json:"conditions"`
 	Rules      string             `json:"rules,omitempty"` // as JSON
+	House      rules.Rules        `json:"-"`               // the same, read; the usual ones where none stand
 	OpenedAt   time.Time          `json:"opened_at"`
 	OpenedBy   string             `json:"opened_by,omitempty"`
 	ClosedAt   *time.Time         `json:"closed_at,omitempty"`
@@ -260,18 +261,18 @@ func ReadJobs(data []byte) ([]JobRow, error) {
 		case len([]rune(row.Note)) > 500:
 			return document.Problems{{Path: "note", Message: "has more than 500 letters"}}
 		}
-		house := rules.Default()
+		row.House = rules.Default()
 		if row.Rules != "" {
-			if err := json.Unmarshal([]byte(row.Rules), &house); err != nil {
+			if err := json.Unmarshal([]byte(row.Rules), &row.House); err != nil {
 				return document.Problems{{Path: "rules", Message: "are not the JSON they were written as: " + err.Error()}}
 			}
-			if err := house.Check(); err != nil {
+			if err := row.House.Check(); err != nil {
 				return document.Problems{{Path: "rules", Message: err.Error()}}
 			}
 		}
 		out = append(out, row)
 		return checked(reading.Case{Format: reading.CaseFormat, Vehicle: row.Vehicle, Battery: row.Battery, Conditions: row.Conditions,
-			Complaint: row.Complaint, Rules: house})
+			Complaint: row.Complaint, Rules: row.House})
 	})
 	return whole(out, err)
 }

@@ -3,6 +3,7 @@ package files
 import (
 	"bytes"
 	"encoding/csv"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"reflect"
@@ -29,13 +30,19 @@ var nasty = []string{"=1+1", "+49 160", "-5", "@SUM(A1)", "'quoted", "a,b;c\td",
 func TestJobsRoundTrip(t *testing.T) {
 	opened := time.Date(2026, 11, 27, 8, 30, 1, 234567000, time.UTC)
 	closed := opened.Add(26 * time.Hour)
+	house := rules.Default()
+	house.LoadTestMinSOC = 64.5
+	raw, err := json.Marshal(house)
+	if err != nil {
+		t.Fatal(err)
+	}
 	var all []JobRow
 	for i, s := range nasty {
 		all = append(all, JobRow{ID: fmt.Sprintf("01890a5d-ac96-774b-bcce-%012d", i), Customer: s, Note: s, OpenedAt: opened, OpenedBy: s, ClosedAt: &closed, ClosedBy: "Ines",
 			Vehicle:   reading.Vehicle{Class: "car", Name: strings.Join(strings.Fields(s), " "), Fuel: "diesel", SystemVolts: 24, Arrangement: "series", MadeYear: 2016, StopStart: true},
 			Battery:   reading.Battery{Tag: fmt.Sprint("K-", i), Chemistry: battery.AGM, Caps: "sealed", Rating: reading.Rating{CCA: num(680.5), Standard: rating.EN, Ah20h: num(70)}, Made: "2022-03"},
 			Complaint: []string{"slow_crank", "short_trips"}, Conditions: reading.Conditions{AmbientC: num(0), BatteryC: num(-5.25)},
-			Rules: `{"load_test_min_soc_pct":65}`, Promised: &closed, Follows: id2})
+			Rules: string(raw), House: house, Promised: &closed, Follows: id2})
 	}
 	var out bytes.Buffer
 	if err := WriteJobs(&out, all); err != nil {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
@@ -312,9 +313,11 @@ func (s *Store) PeopleByName(ctx context.Context, workshopID string) (map[string
 }
 
 // LineID makes the id of a line of a table that names none: the same table sent again makes
-// the same ids, so that nothing is doubled.
-func LineID(workshopID, what string, line int, content string) string {
-	return uuid.NewSHA1(lineSpace, fmt.Appendf(nil, "%s %s %d %s", workshopID, what, line, content)).String()
+// the same ids, so that nothing is doubled. What a line says is told by its JSON: printed, a
+// figure that may be missing would be its address.
+func LineID(workshopID, what string, line int, content any) (string, error) {
+	raw, err := json.Marshal(content)
+	return uuid.NewSHA1(lineSpace, fmt.Appendf(nil, "%s %s %d %s", workshopID, what, line, raw)).String(), err
 }
 
 var lineSpace = uuid.MustParse("b8b4a7c2-26c5-5b0e-8a4e-2f3c0b7f9d11")

@@ -86,9 +86,9 @@ export function Camera({ id, onClose }: { id: string; onClose: () => void }) {
         body: blob,
         headers: { "Content-Type": "image/jpeg" },
       });
-      const body = (await response.json()) as Papers;
+      const body: unknown = await response.json().catch(() => undefined);
       const papers = await got(
-        Promise.resolve(response.ok ? { data: body, response } : { error: body as unknown, response }),
+        Promise.resolve(response.ok ? { data: body as Papers, response } : { error: body, response }),
       );
       queries.setQueryData(["job", id, "papers"], papers);
       say({ text: "The picture is kept.", kind: "ok" });
