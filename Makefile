@@ -7,7 +7,7 @@ export GRAPNEL_ADDRESS ?= $(ADDRESS)
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -path '*migrations*' 2>/dev/null) web/embed.go go.mod go.sum
 
-.PHONY: help demo demo-reset test race check dev build bench mutants cluster-test clinic plots record types schema screenshots setup setup-test clean
+.PHONY: help demo demo-reset test quick long nightly check dev build bench bench-short mutants cluster-test clinic plots record types schema screenshots setup setup-test clean
 
 help: ## list the commands
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1\t\2/' | expand -t 22
@@ -20,12 +20,19 @@ demo-reset: ## throw the demo workshop's data away and start anew
 	rm -rf .run/db
 	@$(MAKE) --no-print-directory demo
 
+# Nothing in it waits without a bound of its own; an hour and a quarter is for all of it, on a
+# machine that has little time for it.
 test: setup-test build ## set up and run every test
-	go test -parallel 4 ./...
+	./scripts/within 75 go test -timeout 0 -parallel 4 ./...
 
-race: setup-test build ## the tests of the server under the race detector
-	./scripts/setup gcc
-	go test -race -parallel 4 ./internal/api ./internal/store ./internal/localdb ./internal/passphrase
+quick: ## the tests of a minute, for every save: no browser, no database
+	go test -short ./...
+
+long: setup-test build ## the long checks whose files changed since they last passed; scripts/long --list
+	./scripts/long --changed
+
+nightly: setup-test build ## everything: all tests, all long checks, any time of the year, the faults, the benchmarks
+	./scripts/nightly
 
 check: web/node_modules/.ready bin/grapnel ## run the linters, and see that generated files are fresh
 	./scripts/check
@@ -37,6 +44,9 @@ build: bin/grapnel ## the one binary, front end inside
 
 bench: setup-test build ## measure speed, and write docs/benchmarks.md
 	go run ./checks/bench
+
+bench-short: setup-test build ## the same in five minutes: one round of all, told and not written
+	go run ./checks/bench -short
 
 mutants: setup-test build ## make small faults one at a time, and write docs/mutants.md: what the tests notice
 	go run ./checks/mutants

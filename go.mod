@@ -11,6 +11,7 @@ require (
 	github.com/chromedp/chromedp v0.14.2
 	github.com/danielgtaylor/huma/v2 v2.37.2
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
+	github.com/evanw/esbuild v0.28.2
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-chi/httprate v0.16.1
 	github.com/go-sql-driver/mysql v1.10.1

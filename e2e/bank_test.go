@@ -21,7 +21,6 @@ type bench struct {
 	*tab
 	shop store.Workshop
 	url  string
-	name string // of who is signed in
 }
 
 func ownBench(t *testing.T, screen stage.Screen) bench {
@@ -30,9 +29,10 @@ func ownBench(t *testing.T, screen stage.Screen) bench {
 	ws := newWorkshop(t)
 	url, end, err := theatre.Apart(context.Background())
 	must(t, err)
-	b := bench{open(t, screen), ws, url, newPerson(t, ws.ID, "", "C").Name}
+	b := bench{open(t, screen), ws, url}
 	t.Cleanup(end)
-	b.signInWith(b.name, phrase)
+	b.signInAs(newPerson(t, ws.ID, "", "C"))
+	b.server = url
 	b.do(b.to("/bank"), reads("No charger hangs on the rail yet."))
 	return b
 }
@@ -91,7 +91,7 @@ const crosses = `document.querySelectorAll("main svg path[d*='l10 10m0-10']").le
 
 // onClock waits until the clock says something of a battery.
 func onClock(tag, words string) chromedp.Action {
-	return chromedp.WaitVisible(fmt.Sprintf(`//aside//a[contains(., %q) and contains(., %q)]`, tag, words), chromedp.BySearch)
+	return stage.Shown(fmt.Sprintf(`//aside//a[contains(., %q) and contains(., %q)]`, tag, words))
 }
 
 // A flat mower battery goes on a charger by its tag, is looked at three times in two taps
@@ -103,7 +103,7 @@ func TestFlatMowerToTestReady(t *testing.T) {
 	b.do(
 		b.to("/bank"),
 		reads("Now on 1"),
-		chromedp.SendKeys(`input[aria-label="Scan or type a tag"]`, "k-7001"+kb.Enter, chromedp.ByQuery),
+		stage.Type(`input[aria-label="Scan or type a tag"]`, "k-7001"+kb.Enter),
 		reads("Charger off at the wall"),
 		reads("ready to test"),
 		click("It hangs on 1, at 2 A"),
@@ -308,7 +308,7 @@ func TestTwoBrowsersOneClock(t *testing.T) {
 	other.do(reads("take the volts, " + colleague.Name))
 	// Done in a tap on the phone; a server that is started anew knows it.
 	other.do(press(`//aside//button[contains(@aria-label, "K-9001 rest over: done")]`), reads("Nothing waits for the clock"))
-	b.do(chromedp.WaitNotPresent(`//aside//a[contains(., "K-9001")]`, chromedp.BySearch))
+	b.do(stage.Gone(`//aside//a[contains(., "K-9001")]`))
 	url, end, err := theatre.Apart(context.Background())
 	must(t, err)
 	defer end()
@@ -363,14 +363,14 @@ func TestHangOnPhone(t *testing.T) {
 	b.do(
 		b.to("/bank"),
 		press(`//*[@data-charger]//button`),
-		chromedp.SendKeys(`input[aria-label="Scan or type a tag"]`, "K-7101"+kb.Enter, chromedp.ByQuery),
+		stage.Type(`input[aria-label="Scan or type a tag"]`, "K-7101"+kb.Enter),
 		reads("It leaks: do not charge it."),
 	)
 	if n := b.count(`[data-saves]`); n != 0 {
 		t.Error("it is offered to be hung on")
 	}
 	b.do(
-		chromedp.SendKeys(`input[aria-label="Scan or type a tag"]`, "nobody"+kb.Enter, chromedp.ByQuery),
+		stage.Type(`input[aria-label="Scan or type a tag"]`, "nobody"+kb.Enter),
 		reads("No battery tagged nobody is in hand."),
 		b.to("/bank"),
 		press(`//*[@data-charger]//button`),
@@ -459,10 +459,7 @@ func TestPromise(t *testing.T) {
 		reads("Promised for"),
 		press(`//button[.="tomorrow, 8:00"]`),
 		press(`//main//button[starts-with(., "Save")]`),
-		chromedp.WaitNotPresent(
-			`//button[.="tomorrow, 8:00"]`,
-			chromedp.BySearch,
-		),
+		stage.Gone(`//button[.="tomorrow, 8:00"]`),
 		b.to("/bank"),
 		first("K-7401"),
 		reads("of 1 promise"),

@@ -12,7 +12,7 @@ import (
 // times it is ready and full, each look is marked, the clock waits for the next, and what
 // does not follow is named. Taken off, the curve is gone.
 func TestOnTheCharger(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.do(click("New job"), reads("What is it for?"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"),
 		reads("Take the rest voltage first."), enter("Meter reads", "12.24"), press(`//button[contains(., "Save")]`), goneOn("Rest volts"),
 		click("Whole, dry, not frozen, no smell?"), reads("safe to work on"), click("Save, go on"), reads("How the charge ended"))

@@ -75,7 +75,7 @@ func (c *counter) key(keys ...string) {
 func TestTapsToAVerdict(t *testing.T) {
 	for name, screen := range map[string]stage.Screen{"tablet": stage.Tablet, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
-			c, began := counter{tab: as(t, screen, "Ines")}, time.Now()
+			c, began := counter{tab: anew(t, screen, "C")}, time.Now()
 			for _, word := range []string{"New job", "Mower", "Turns slowly", "300 CCA", "Open the job"} {
 				if word == "Mower" {
 					c.do(reads("What is it for?")) // the floor has mowers too
@@ -102,13 +102,13 @@ func TestTapsToAVerdict(t *testing.T) {
 
 // By keyboard alone the same way takes far fewer keys than fields.
 func TestKeysToAVerdict(t *testing.T) {
-	c := counter{tab: as(t, stage.Desktop, "Ines")}
+	c := counter{tab: anew(t, stage.Desktop, "C")}
 	c.key("n")
 	c.do(focused("Car"))
 	c.key(kb.ArrowRight, kb.ArrowRight, kb.ArrowRight, " ", kb.Tab, kb.Tab)
 	c.do(focused("Nothing at all"))
 	c.key(kb.ArrowRight, kb.ArrowRight, kb.ArrowRight, " ", kb.Tab, kb.Tab, kb.ArrowRight, " ")
-	c.do(chromedp.WaitVisible(`//button[@aria-pressed="true" or @aria-checked="true"][contains(., "CCA")]`, chromedp.BySearch))
+	c.do(stage.Shown(`//button[@aria-pressed="true" or @aria-checked="true"][contains(., "CCA")]`))
 	c.do(chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(input.ModifierCtrl)))
 	c.n++
 	c.do(focused("Meter reads"))
@@ -140,7 +140,7 @@ func TestFocusIsSeen(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.65))
 	for _, at := range []string{"/", "/jobs/new", "/rules", "/jobs/" + id + "?at=strength", "/jobs/" + id + "?at=arrive"} {
-		b.do(chromedp.Navigate(theatre.URL+at), chromedp.WaitVisible(`h1`, chromedp.ByQuery))
+		b.do(visit(at), stage.Shown(`h1`))
 		if at == "/jobs/new" {
 			b.do(click("Mower"))
 		}
@@ -184,7 +184,7 @@ func TestStickBesideTheFigure(t *testing.T) {
 			b := anew(t, screen, "C")
 			id := b.newJob(mower(), done...)
 			for station, figure := range figures {
-				b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at="+station), chromedp.WaitVisible(`//button[contains(., "Read again")] | //*[@data-saves]`, chromedp.BySearch))
+				b.do(visit("/jobs/"+id+"?at="+station), stage.Shown(`//button[contains(., "Read again")] | //*[@data-saves]`))
 				if b.count("[data-saves]") == 0 {
 					b.do(click("Read again"))
 				}
@@ -195,11 +195,11 @@ func TestStickBesideTheFigure(t *testing.T) {
 						field = `[data-cell="1"]`
 					}
 					want = append(want, field, `[data-judging] svg`)
-					b.do(chromedp.WaitVisible(field, chromedp.ByQuery), chromedp.SendKeys(field, figure, chromedp.ByQuery))
+					b.do(stage.Shown(field), stage.Type(field, figure))
 					if station == "acid" {
 						b.do(b.cells("", "1250", "1250", "1250", "1250", "1250"))
 					}
-					b.do(chromedp.WaitVisible(`[data-judging=done]`, chromedp.ByQuery), reads("If this is saved"))
+					b.do(stage.Shown(`[data-judging=done]`), reads("If this is saved"))
 				}
 				switch {
 				case name != "phone" && figure != "" && station != "acid":

@@ -108,7 +108,7 @@ func TestCrowdedClock(t *testing.T) {
 				Headers.prototype.get = (get => function (name) { return name === "date" ? at.toUTCString() : get.call(this, name); })(Headers.prototype.get);
 			})()`, minute)).Do(ctx)
 			return err
-		}), chromedp.Navigate(theatre.URL))
+		}), visit("/"))
 		b.clockIsClear(minute)
 	}
 }
@@ -119,7 +119,7 @@ func (b *tab) clockIsClear(minute int) {
 		Hours, Moments int
 		Wrong          []string
 	}
-	b.do(chromedp.WaitVisible(`[data-moment] a`, chromedp.ByQuery), fetched(`
+	b.do(stage.Shown(`[data-moment] a`), fetched(`
 		const strip = document.querySelector("aside[aria-label=\"The shop's clock\"]").getBoundingClientRect();
 		const box = (e) => e.getBoundingClientRect();
 		const hours = [...document.querySelectorAll("aside svg text")], links = [...document.querySelectorAll("aside a")];
@@ -158,7 +158,7 @@ func TestLongNames(t *testing.T) {
 				t.Errorf("the floor is %d px too wide, or cuts %v", px, cut)
 			}
 			place := func(id string) (top float64) {
-				b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=rest_voltage"), chromedp.WaitVisible(`[data-big]`, chromedp.ByQuery),
+				b.do(visit("/jobs/"+id+"?at=rest_voltage"), stage.Shown(`[data-big]`),
 					chromedp.Evaluate(`document.querySelector("[data-big]").getBoundingClientRect().top`, &top))
 				return top
 			}

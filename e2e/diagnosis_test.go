@@ -24,18 +24,18 @@ func (b *tab) take(station, next string, steps ...chromedp.Action) {
 	b.t.Helper()
 	b.do(goTo(station))
 	b.do(steps...)
-	b.do(chromedp.WaitVisible(`[data-saves]:not(:disabled)`, chromedp.ByQuery), reads("If this is saved"), click("Save, go on"))
+	b.do(stage.Shown(`[data-saves]:not(:disabled)`), reads("If this is saved"), click("Save, go on"))
 	if next == station {
 		b.do(until(`document.querySelector("[data-saves]:disabled")?.innerText.startsWith("Save, go on")`))
 	}
-	b.do(chromedp.WaitVisible(`section[aria-label="`+next+`"]`, chromedp.ByQuery), reads("Saved:"))
+	b.do(stage.Shown(`section[aria-label="`+next+`"]`), reads("Saved:"))
 }
 
 // cells enters the gravity of each cell as it is read aloud.
 func (b *tab) cells(all ...string) chromedp.Tasks {
 	var out chromedp.Tasks
 	for i, sg := range all {
-		out = append(out, chromedp.SendKeys(`[data-cell="`+string(rune('1'+i))+`"]`, sg, chromedp.ByQuery))
+		out = append(out, stage.Type(`[data-cell="`+string(rune('1'+i))+`"]`, sg))
 	}
 	return out
 }
@@ -59,7 +59,7 @@ func TestDiagnosisOfAWornBattery(t *testing.T) {
 	b.take("Rest volts", "Charge", enter("Meter reads", "12.10"), click("Rested"), click("Overnight"))
 	b.take("Acid", "Charge", b.cells("1160", "1165", "1160", "1160", "1155", "1160"), click("Plates covered"))
 	b.do(goTo("Decide"), reads("Charge it, then test again."), press(`//ol//button[contains(., "Charge it")]`),
-		chromedp.WaitVisible(`section[aria-label="Charge"]`, chromedp.ByQuery))
+		stage.Shown(`section[aria-label="Charge"]`))
 	b.take("Charge", "Rest volts", click("To full"), enter("Hours on the charger", "9"))
 	b.take("Rest volts", "Strength", enter("Meter reads", "12.63"), click("Rested"))
 	b.take("Strength", "Decide", enter("Volts at the end", "8.70"))
@@ -161,7 +161,7 @@ func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 		"Drain",
 		"Clean",
 		enter("Drain", "22"),
-		chromedp.WaitVisible(`[data-saves]:disabled`, chromedp.ByQuery),
+		stage.Shown(`[data-saves]:disabled`),
 		enter("Fuse that was out", "F14 lamp"),
 	)
 	b.do(goTo("Decide"), reads("Fuse F14 lamp carries 158 mA of the 180 mA"), reads("Mend what hangs on fuse F14 lamp"),
@@ -173,7 +173,7 @@ func TestDiagnosisOfAHybridWithADrain(t *testing.T) {
 // A hazard stops the job everywhere; a technician cannot lift it, a lead can, with
 // a reason that stays on record.
 func TestStopIsLiftedByALead(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.24), map[string]any{"kind": "inspection", "found": []string{"case_cracked"}})
 	b.do(
 		reads("Stop. The case is cracked."),
@@ -191,7 +191,7 @@ func TestStopIsLiftedByALead(t *testing.T) {
 	if status := b.status("POST", "/api/jobs/"+id+"/readings", sent(newID(), lift)); status != 403 {
 		t.Errorf("a technician lifts it: %d", status)
 	}
-	lead := beside(t, "Marit", "/jobs/"+id+"?at=look")
+	lead := b.colleague(store.Lead, "/jobs/"+id+"?at=look")
 	lead.do(
 		reads("Stop. The case is cracked."),
 		click("Lift the stop"),

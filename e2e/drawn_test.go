@@ -39,7 +39,7 @@ func TestDipstickIsToScale(t *testing.T) {
 			Gauges []gauge
 		}
 	}
-	b.do(goTo("Rest volts"), chromedp.WaitVisible(`svg[aria-label^="Charge:"]`),
+	b.do(goTo("Rest volts"), stage.Shown(`svg[aria-label^="Charge:"]`),
 		fetched(`return await (await fetch("/api/jobs/`+id+`")).json()`, &sheet))
 	var g gauge
 	for _, s := range sheet.Stations {
@@ -136,7 +136,7 @@ func TestPhoneShowsTheNextMoment(t *testing.T) {
 		b.do(chromedp.Text(`aside[aria-label="The shop's clock"]`, &text))
 		return strings.Join(strings.Fields(text), " ")
 	}
-	b.do(chromedp.Navigate(theatre.URL), reads("2 more"))
+	b.do(visit("/"), reads("2 more"))
 	if got := strip(); got != "30 min K-0011 · rest ends 2 more" {
 		t.Errorf("the strip reads %q", got)
 	}

@@ -29,9 +29,9 @@ func TestFirstJob(t *testing.T) {
 
 func firstJob(t *testing.T, screen stage.Screen) {
 	b := open(t, screen)
-	b.do(chromedp.Navigate(theatre.URL), chromedp.SendKeys(`input[name=name]`, "Ines"), chromedp.SendKeys(`input[name=passphrase]`, "not this one"),
-		click("Sign in"), reads("do not match"), chromedp.SendKeys(`input[name=passphrase]`, "clean before you test"),
-		click("Sign in"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch))
+	b.do(visit("/"), stage.Type(`input[name=name]`, "Ines"), stage.Type(`input[name=passphrase]`, "not this one"),
+		click("Sign in"), reads("do not match"), stage.Type(`input[name=passphrase]`, "clean before you test"),
+		click("Sign in"), stage.Shown(stage.Button("New job")))
 
 	// A parks mower in four taps after "New job".
 	b.do(click("New job"), reads("What is it for?"), click("Mower"), click("Turns slowly"), click("300 CCA"), click("Open the job"),
@@ -49,7 +49,7 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	// The load test says what to set, counts, and is kept though not judged.
 	b.do(reads("Not a fair test now"), reads("half of 300 CCA"), reads("150"))
 	if screen.Touch {
-		b.do(click("Start 15 s"), chromedp.WaitVisible(`[data-testid=countdown]`), click("Cancel"))
+		b.do(click("Start 15 s"), stage.Shown(`[data-testid=countdown]`), click("Cancel"))
 	} else {
 		begun := time.Now()
 		b.do(click("Start 15 s"), reads("Load on, hold it"), reads("Load off now"))
@@ -67,10 +67,10 @@ func firstJob(t *testing.T, screen stage.Screen) {
 	b.do(chromedp.Reload(), reads("Charge it, then test again."), reads("12.24 V"), reads("10.40 V"),
 		chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch))
 	b.do(
-		chromedp.SendKeys(`input[type=search]`, tag),
+		stage.Type(`input[type=search]`, tag),
 		reads("1 job with"),
 		click(tag),
-		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch),
+		stage.Shown(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`),
 	)
 	if back := b.path(); back != address {
 		t.Errorf("found %s, opened %s", back, address)
@@ -127,7 +127,7 @@ func save(b *tab, screen stage.Screen, label string) {
 		b.do(click("Save, go on"))
 		return
 	}
-	b.do(chromedp.SendKeys(stage.Labelled(label), kb.Enter, chromedp.BySearch))
+	b.do(stage.Type(stage.Labelled(label), kb.Enter))
 }
 
 // figure enters a figure as the screen has it done: keys on a desktop, the

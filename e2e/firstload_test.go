@@ -48,7 +48,7 @@ func BenchmarkFirstLoad(b *testing.B) {
 					network.EmulateNetworkConditions(false, slowLatency, slowDown, slowUp),
 					emulation.SetCPUThrottlingRate(slowCPU),
 					chromedp.ActionFunc(watchFor(place.shows)),
-					chromedp.Navigate(theatre.URL+path), stage.Until(`window.shown`, &ms))
+					visit(path), stage.Until(`window.shown`, &ms))
 				// Tabs share a process, and its brake.
 				t.do(emulation.SetCPUThrottlingRate(1), chromedp.Navigate("about:blank"))
 				total += time.Duration(ms * float64(time.Millisecond))

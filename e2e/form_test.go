@@ -44,7 +44,7 @@ func TestNewJobIsAsPicked(t *testing.T) {
 		t.Errorf("opened %s", got)
 	}
 	// Until somebody has read the label it is only typical.
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/new"), click("Boat"), click("Start over"), reads("Pick what it is for"), click("Mower"),
+	b.do(visit("/jobs/new"), click("Boat"), click("Start over"), reads("Pick what it is for"), click("Mower"),
 		click("Open the job"), reads("Take the rest voltage first."),
 		fetched(`return await (await fetch(location.pathname.replace("/jobs/", "/api/jobs/"))).json()`, &sheet))
 	if sheet.Job.Battery.Rating["typical"] != true {
@@ -78,9 +78,9 @@ func TestKeypad(t *testing.T) {
 func TestEntryFromFirstStrokeToTheNext(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65), looked)
-	b.do(goTo("Rest volts"), reads("So far"), chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.65 V"]`),
+	b.do(goTo("Rest volts"), reads("So far"), stage.Shown(`svg[aria-label^="Rest voltage: 12.65 V"]`),
 		click("Read again"), enter("Meter reads", "12.11"), click("Rested"), reads("If this is saved"),
-		chromedp.WaitVisible(`svg[aria-label^="Rest voltage: 12.11 V"]`),
+		stage.Shown(`svg[aria-label^="Rest voltage: 12.11 V"]`),
 		click("Save, go on"), goneOn("Rest volts"), goTo("Rest volts"), reads("So far"),
 		// 29 to 75 % at a tenth of the ampere-hours with 15 % lost, by hand: 5.4 h.
 		reads("about 5½ h"), click("Read again"))

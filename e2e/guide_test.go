@@ -9,6 +9,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"grapnel/internal/stage"
+	"grapnel/internal/store"
 )
 
 // headline is the step that is shown large.
@@ -56,10 +57,10 @@ func tractor() map[string]any {
 // A corroded farm tractor is cleaned by its guide and proven better: the − post is live there,
 // + comes off first; the lid is read before and after, side by side.
 func TestCorrodedTractor(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
+	b := anew(t, stage.Phone, "C")
 	id := b.newJob(tractor(), map[string]any{"kind": "inspection", "found": []string{"corrosion_live", "wet_lid"}},
 		map[string]any{"kind": "lid_leakage", "volts": 0.4})
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=clean"), click("Clean it, step by step"), reads("Clean it"),
+	b.do(visit("/jobs/"+id+"?at=clean"), click("Clean it, step by step"), reads("Clean it"),
 		click("Felt washers"), click("Begin"), reads("Gloves, goggles"))
 	b.ticks("Earthed clamp off first")
 	b.do(reads("The + post."), reads("Rings and watch off"))
@@ -86,9 +87,9 @@ func TestCorrodedTractor(t *testing.T) {
 		reads("0.40 before, 0.02 V now"),
 		chromedp.Reload(), reads("0.40 before, 0.02 V now"))
 	b.ticks("Clean")
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Cleaned: posts, clamps, lid, tray"))
+	b.do(visit("/jobs/"+id+"?at=decide"), reads("Cleaned: posts, clamps, lid, tray"))
 	// And once more, the lid alone.
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), click("Once more"), click("Lid only"), click("Begin"),
+	b.do(visit("/jobs/"+id+"/guide/clean"), click("Once more"), click("Lid only"), click("Begin"),
 		reads("1 of 8"))
 }
 
@@ -96,7 +97,7 @@ func TestCorrodedTractor(t *testing.T) {
 // bench's screen: the loose live bolt is hooded, the right one comes off the shelf, and its
 // sheet goes on.
 func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
+	b := anew(t, stage.Phone, "C")
 	job := mower()
 	job["vehicle"] = map[string]any{"class": "car", "name": "School run", "fuel": "petrol", "made_year": 2020}
 	job["battery"] = map[string]any{"chemistry": "flooded_sealed", "terminals": "side",
@@ -110,7 +111,7 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 	}
 	b.post("/api/stock", stock(weak, 500))
 	b.post("/api/stock", stock(fresh, 620))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), click("Replace it, step by step"),
+	b.do(visit("/jobs/"+id+"?at=decide"), click("Replace it, step by step"),
 		reads("What is on it?"), press(`//button[.="On the cables"]`), click("Begin"),
 		reads("Cracked or leaking: soda"))
 	b.ticks("The new one: tested, charged")
@@ -119,7 +120,7 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 	b.ticks("Live bolt off second")
 	b.do(reads("hood over it at once"), reads("keep-alive on"))
 
-	other := beside(t, "Jory", "/jobs/"+id)
+	other := b.colleague(store.Technician, "/jobs/"+id)
 	other.do(reads("Replacing, 4 of"), press(`//a[contains(., "next, live bolt off second")]`), reads("Live bolt off second"))
 	other.ticks("Old and new, side by side")
 	// What is done there stands here.
@@ -129,10 +130,10 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 	other.ticks("Label the old one")
 	other.do(off(0), click("Kept for the recycler"), reads("It is in"), click("Prove the new one"), reads(fresh),
 		reads("The battery that stood here before"))
-	other.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), reads("Replaced: "+fresh+" stands in its place."),
+	other.do(visit("/jobs/"+id+"?at=decide"), reads("Replaced: "+fresh+" stands in its place."),
 		reads("goes to a licensed recycler"))
 	var shelf string
-	other.do(chromedp.Navigate(theatre.URL+"/shelf"), reads(weak), chromedp.Text("main", &shelf, chromedp.ByQuery))
+	other.do(visit("/shelf"), reads(weak), chromedp.Text("main", &shelf, chromedp.ByQuery))
 	if strings.Contains(shelf, fresh) {
 		t.Error("what is fitted still stands on the shelf")
 	}
@@ -141,12 +142,12 @@ func TestSideTerminalsReplacedOnTwoDevices(t *testing.T) {
 // A vent elbow that was left off keeps the vehicle from being handed over; a lead lets it go
 // with a reason, and put back it goes without one.
 func TestHandOverWithoutAnElbow(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	job := mower()
 	job["vehicle"] = map[string]any{"class": "hybrid", "name": "Taxi", "fuel": "petrol"}
 	job["battery"] = map[string]any{"chemistry": "agm", "rating": map[string]any{"cca": 325, "ah_20h": 45}}
 	id := b.newJob(job, looked, rested(12.9))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+	b.do(visit("/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
 		reads("Switched off, key far away"))
 	// By foot: the space bar ticks, Backspace takes it back.
 	b.do(typed(" "), reads("Read it as it is"), typed(" "), reads("Boot floor off"), typed(kb.Backspace),
@@ -155,7 +156,7 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 	b.do(reads("vent elbow"), click("Skip it"), reads("Live clamp on first"))
 	b.ticks("Done, but for what is off")
 	b.do(off(3), reads("vent elbow"))
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=handover"), reads("Still off: "),
+	b.do(visit("/jobs/"+id+"?at=handover"), reads("Still off: "),
 		reads("a lead can let it go with a reason"))
 	var barred bool
 	b.do(chromedp.Evaluate(`[...document.querySelectorAll("main button")].find(b => /Hand over and close|Close the job/.test(b.textContent)).disabled`, &barred))
@@ -165,7 +166,7 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 	if status := b.status("POST", "/api/jobs/"+id+"/close", map[string]any{"reason": "in a hurry"}); status != 409 {
 		t.Errorf("asked without the button: %d", status)
 	}
-	lead := beside(t, "Marit", "/jobs/"+id+"?at=handover")
+	lead := b.colleague(store.Lead, "/jobs/"+id+"?at=handover")
 	lead.do(reads("or say why it goes without"), until(`[...document.querySelectorAll("main button")].find(b => /Hand over and close|Close the job/.test(b.textContent)).disabled`))
 	// Put back after all.
 	b.do(press(`//a[.="Put it back"]`), press(`//button[starts-with(@aria-label, "vent elbow")]`), off(2),
@@ -177,23 +178,23 @@ func TestHandOverWithoutAnElbow(t *testing.T) {
 // Ticks made without a line are kept on the device and sent in their order; the picture goes
 // on meanwhile.
 func TestGuideWithoutALine(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
+	b := anew(t, stage.Phone, "C")
 	id := b.newJob(mower())
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+	b.do(visit("/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
 		reads("Gloves, goggles"), offline(true), reads("No line to the server"))
 	b.ticks("Earthed lug off first")
 	b.ticks("Live lug off second")
 	b.do(off(2), reads("entries wait to be sent"))
 	b.do(offline(false), reads("Live lug off second"), off(2))
-	other := beside(t, "Jory", "/jobs/"+id+"/guide/clean")
+	other := b.colleague(store.Technician, "/jobs/"+id+"/guide/clean")
 	other.do(reads("Live lug off second"), off(2))
 }
 
 // A step that would hurt says what is first; a hazard found under way stops the guide.
 func TestGuideHoldsItsOrder(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower())
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
+	b.do(visit("/jobs/"+id+"/guide/clean"), reads("What is on it?"), click("Begin"),
 		reads("Gloves, goggles"),
 		press(`//nav[@aria-label="Steps"]//button[contains(., "Live lug off second")]`), reads("Live lug off second"), press(`//main//button[@data-done]`), reads("First: “Earthed lug off first”"))
 	b.ticks("Wet the crust")
@@ -204,22 +205,22 @@ func TestGuideHoldsItsOrder(t *testing.T) {
 // fills types into a field of a form, in place of what stands there.
 func fills(label, value string) chromedp.Action {
 	field := `//label[starts-with(normalize-space(.), "` + label + `")]//input`
-	return chromedp.Tasks{chromedp.SendKeys(field, strings.Repeat(kb.Backspace, 12), chromedp.BySearch),
-		chromedp.SendKeys(field, value, chromedp.BySearch)}
+	return chromedp.Tasks{stage.Type(field, strings.Repeat(kb.Backspace, 12)),
+		stage.Type(field, value)}
 }
 
 // The shelf: one put there by hand, tested on a sheet of its own, and taken off.
 func TestShelf(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	tag := "S" + newID()[24:]
-	b.do(chromedp.Navigate(theatre.URL+"/shelf"), click("Put one on the shelf"), fills("Tag", tag),
+	b.do(visit("/shelf"), click("Put one on the shelf"), fills("Tag", tag),
 		fills("Cranking amps", "many"), click("AGM"), click("On the shelf"),
 		reads("is not a number"), fills("Cranking amps", "760"), fills("Group", "L3"), fills("Made",
 			"2026-08"), click("On the shelf"), reads(tag+" stands on the shelf"))
 	row := `//li[contains(., "` + tag + `")]`
 	b.do(reads("Test it first"), press(row+`//button[.="Test or charge it"]`),
-		until(`location.pathname.startsWith("/jobs/")`), reads(tag), chromedp.Navigate(theatre.URL+"/shelf"), reads(tag))
-	b.do(chromedp.WaitVisible(row+`//a[.="Its sheet"]`, chromedp.BySearch), press(row+`//button[.="Change"]`),
+		until(`location.pathname.startsWith("/jobs/")`), reads(tag), visit("/shelf"), reads(tag))
+	b.do(stage.Shown(row+`//a[.="Its sheet"]`), press(row+`//button[.="Change"]`),
 		click("Sold or scrapped: off the shelf"), reads(tag+" is off the shelf"),
 		until(`!document.querySelector("main ul").textContent.includes("`+tag+`")`))
 }

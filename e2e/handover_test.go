@@ -9,7 +9,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -34,7 +33,7 @@ func (b *tab) fetched(path string) []byte {
 func (b *tab) href(word string) string {
 	b.t.Helper()
 	var to string
-	b.do(chromedp.WaitVisible(`//main//a[contains(normalize-space(.), "`+word+`")]`, chromedp.BySearch), chromedp.Evaluate(
+	b.do(stage.Shown(`//main//a[contains(normalize-space(.), "`+word+`")]`), chromedp.Evaluate(
 		`(() => { const u = new URL([...document.querySelectorAll("main a")].find(a => a.textContent.includes("`+word+`")).href); return u.pathname + u.search; })()`, &to))
 	return to
 }
@@ -43,14 +42,14 @@ func (b *tab) href(word string) string {
 // what was typed on the screens stands on the paper.
 func TestFromEstimateToReport(t *testing.T) {
 	lead := asLead(t)
-	lead.do(click("House rules"), click("Prices"), chromedp.WaitVisible(`//h1[.="Prices"]`, chromedp.BySearch),
+	lead.do(click("House rules"), click("Prices"), stage.Shown(`//h1[.="Prices"]`),
 		typedInto("Test", "15"), typedInto("Charge", "20.50"), click("Save the prices"), reads("The prices are kept."))
 	id := lead.newJob(mower(), looked, rested(12.1))
 	b := lead
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=decide"), click("Make an estimate"), reads("€ 35.50"),
+	b.do(visit("/jobs/"+id+"?at=decide"), click("Make an estimate"), reads("€ 35.50"),
 		press(`//button[@aria-label="One more of line 2"]`), reads("€ 56.00"),
 		press(`//button[@aria-label="One less of line 2"]`), reads("€ 35.50"), click("Save the estimate"), reads("Who says so"))
-	b.do(chromedp.Clear(`//label[contains(., "Who says so")]//input`, chromedp.BySearch), chromedp.SendKeys(`//label[contains(., "Who says so")]//input`, "Anna Baker", chromedp.BySearch),
+	b.do(chromedp.Clear(`//label[contains(., "Who says so")]//input`, chromedp.BySearch), stage.Type(`//label[contains(., "Who says so")]//input`, "Anna Baker"),
 		press(`//button[.="Accepted"]`), reads("Accepted by Anna Baker"))
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), map[string]any{"kind": "charged", "hours": 7, "amps_end": 0.3, "ended": "full"}))
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.72)))
@@ -58,7 +57,7 @@ func TestFromEstimateToReport(t *testing.T) {
 	b.do(goTo("Decide"), reads("Before the work"), reads("Charge it, then test again."), goTo("Prove it"), reads("Not proven yet"), click("At once"),
 		click("Save, go on"), reads("Proven: it starts again"))
 	b.do(goTo("Hand over"), click("It forgot something"), press(`//button[@aria-label="Clock, set here"]`),
-		press(`//button[@aria-label="Radio code, its owner sets it"]`), chromedp.SendKeys(`//label[contains(., "Told at the counter")]/following-sibling::input`, "charge it once a month", chromedp.BySearch),
+		press(`//button[@aria-label="Radio code, its owner sets it"]`), stage.Type(`//label[contains(., "Told at the counter")]/following-sibling::input`, "charge it once a month"),
 		click("Hand over and close"), reads("is handed over"), reads("Open it again"))
 	if px := b.sideways(); px > 0 {
 		t.Errorf("handing over is %d px wider than the screen", px)
@@ -84,7 +83,7 @@ func TestFromEstimateToReport(t *testing.T) {
 	// The code on the label leads back here.
 	var tag string
 	b.do(chromedp.Evaluate(`document.querySelector("nav[aria-label=Stations] h1").textContent`, &tag))
-	b.do(chromedp.Navigate(theatre.URL+"/t/"+tag), chromedp.WaitVisible(`nav[aria-label=Stations]`))
+	b.do(visit("/t/"+tag), stage.Shown(`nav[aria-label=Stations]`))
 	var path string
 	if b.do(chromedp.Evaluate(`location.pathname`, &path)); path != "/jobs/"+id {
 		t.Errorf("the code leads to %s", path)
@@ -96,7 +95,7 @@ func awaited(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithA
 
 // typedInto types a price beside its word.
 func typedInto(word, text string) chromedp.Action {
-	return chromedp.SendKeys(`//label[starts-with(normalize-space(.), "`+word+`")]//input`, text, chromedp.BySearch)
+	return stage.Type(`//label[starts-with(normalize-space(.), "`+word+`")]//input`, text)
 }
 
 // A picture is taken with the device's camera, looked at and kept; a note is written beside it;
@@ -104,23 +103,23 @@ func typedInto(word, text string) chromedp.Action {
 func TestPictureAndNote(t *testing.T) {
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
-			b := as(t, screen, "Ines")
+			b := anew(t, screen, "C")
 			id := b.newJob(mower(), rested(12.4))
 			b.do(click("Take a picture"), reads("Place, time and device are taken out"), press(`//div[@role="dialog"]//button[.="Take it" and not(@disabled)]`),
 				reads("Keep this one?"), click("Take it again"), press(`//div[@role="dialog"]//button[.="Take it" and not(@disabled)]`), reads("Keep this one?"))
 			if got := b.photos(id); got != 0 {
 				t.Errorf("%d pictures were sent before one was kept", got)
 			}
-			b.do(press(`//div[@role="dialog"]//button[.="Damage"]`), chromedp.SendKeys(`input[aria-label="A few words about it"]`, "crack at the seam"),
-				click("Keep it"), reads("The picture is kept."), chromedp.WaitVisible(`img[alt="crack at the seam"]`),
+			b.do(press(`//div[@role="dialog"]//button[.="Damage"]`), stage.Type(`input[aria-label="A few words about it"]`, "crack at the seam"),
+				click("Keep it"), reads("The picture is kept."), stage.Shown(`img[alt="crack at the seam"]`),
 				until(`document.querySelector('img[alt="crack at the seam"]').naturalWidth > 100`))
 			if got := b.photos(id); got != 1 {
 				t.Errorf("%d pictures are kept", got)
 			}
-			b.do(click("Write a note"), chromedp.SendKeys(`textarea[aria-label=Note]`, "wedge from the drawer"), offline(true), click("Save the note"),
+			b.do(click("Write a note"), stage.Type(`textarea[aria-label=Note]`, "wedge from the drawer"), offline(true), click("Save the note"),
 				reads("Not saved."), offline(false), click("Save the note"), reads("The note is kept."), reads("wedge from the drawer"))
 			b.do(press(`//li[contains(., "wedge from the drawer")]//button[.="Take back"]`), reads("is taken back"), click("Undo"),
-				chromedp.WaitVisible(`//li[contains(., "wedge from the drawer")]//button[.="Take back"]`, chromedp.BySearch))
+				stage.Shown(`//li[contains(., "wedge from the drawer")]//button[.="Take back"]`))
 			if px := b.sideways(); px > 0 {
 				t.Errorf("%d px wider than the screen", px)
 			}
@@ -136,9 +135,9 @@ func (b *tab) photos(id string) (n int) {
 
 // What is typed as a note and not saved is there again, also after the page was loaded anew.
 func TestNoteIsNotLost(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
+	b := anew(t, stage.Phone, "C")
 	id := b.newJob(mower())
-	b.do(click("Write a note"), chromedp.SendKeys(`textarea[aria-label=Note]`, "half a sen"), chromedp.Navigate(theatre.URL+"/jobs/"+id),
+	b.do(click("Write a note"), stage.Type(`textarea[aria-label=Note]`, "half a sen"), visit("/jobs/"+id),
 		click("Write a note"), until(`document.querySelector("textarea[aria-label=Note]").value === "half a sen"`))
 }
 
@@ -155,7 +154,7 @@ func TestShopFeed(t *testing.T) {
 		return a
 	}
 	read := func(url string) (int, string) {
-		ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		ctx, cancel := context.WithTimeout(context.Background(), stage.Patience)
 		defer cancel()
 		req, err := http.NewRequestWithContext(ctx, http.MethodGet, url, nil)
 		must(t, err)
@@ -186,7 +185,7 @@ func TestTablesInAndOut(t *testing.T) {
 	b.newJob(mower(), rested(12.7))
 	dir := t.TempDir()
 	var href, kept string
-	b.do(chromedp.Navigate(theatre.URL+"/in-and-out"), chromedp.WaitVisible(`//a[@aria-label="Jobs, out"]`, chromedp.BySearch),
+	b.do(visit("/in-and-out"), stage.Shown(`//a[@aria-label="Jobs, out"]`),
 		chromedp.AttributeValue(`//a[@aria-label="Jobs, out"]`, "href", &href, nil, chromedp.BySearch),
 		chromedp.AttributeValue(`//a[@aria-label="Case files, out"]`, "href", &kept, nil, chromedp.BySearch))
 	if raw := b.fetched(kept); !strings.HasPrefix(string(raw), "PK") {
@@ -210,6 +209,6 @@ func TestComebackAndSearch(t *testing.T) {
 	b.post("/api/jobs/"+first+"/close", map[string]any{})
 	b.newJob(job, rested(12.6))
 	b.do(reads("Back after less than a day"), reads("Charge it, then test again."), click("That sheet"), until(`location.pathname.endsWith("`+first+`")`))
-	b.do(chromedp.Navigate(theatre.URL+"/"), reads("Next needs hands"), until(`(async () => (await (await fetch("/api/jobs?find=xylophone")).json()).earlier_all === 1)()`),
-		chromedp.SendKeys(`input[type=search]`, "xylophone"), reads("Handed over, through the years"), reads("xylophone under the seat"))
+	b.do(visit("/"), reads("Next needs hands"), until(`(async () => (await (await fetch("/api/jobs?find=xylophone")).json()).earlier_all === 1)()`),
+		stage.Type(`input[type=search]`, "xylophone"), reads("Handed over, through the years"), reads("xylophone under the seat"))
 }

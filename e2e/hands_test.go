@@ -91,7 +91,7 @@ func TestCountdownGoesOn(t *testing.T) {
 		window.awake = 0;
 		navigator.wakeLock.request = async () => { window.awake++; return { release: async () => { window.awake--; } }; }; 1`
 	awake := func(n int) chromedp.Action { return until(fmt.Sprintf(`window.awake === %d`, n)) }
-	b.do(chromedp.Evaluate(tones, nil), click("Fixed load"), click("Start 10 s"), chromedp.WaitVisible(`[data-testid=countdown]`))
+	b.do(chromedp.Evaluate(tones, nil), click("Fixed load"), click("Start 10 s"), stage.Shown(`[data-testid=countdown]`))
 	var heard []int
 	b.do(chromedp.Evaluate(`window.tones`, &heard))
 	// The shop's clock may call meanwhile, with tones of its own at once.
@@ -100,8 +100,8 @@ func TestCountdownGoesOn(t *testing.T) {
 		t.Errorf("tones at %v s", heard)
 	}
 	b.do(awake(1), typed(kb.Escape), reads("Start 10 s"), awake(0), click("Start 10 s"), reads("Load on, hold it"), goTo("Rest volts"),
-		chromedp.WaitVisible(`[data-testid=load-elsewhere]`), chromedp.Reload(), reads("Load on, hold it"), click("Back to it"),
-		chromedp.WaitVisible(`[data-testid=countdown]`))
+		stage.Shown(`[data-testid=load-elsewhere]`), chromedp.Reload(), reads("Load on, hold it"), click("Back to it"),
+		stage.Shown(`[data-testid=countdown]`))
 	said := map[string]bool{}
 	for end := time.Now().Add(15 * time.Second); time.Now().Before(end) && !said["Load off now"]; {
 		said[strings.TrimSpace(b.holds(`section [role=status]`))] = true
@@ -141,9 +141,9 @@ func TestPhoneCountdownHoldsTheEntry(t *testing.T) {
 			t.Errorf("%s out of sight: %v", when, out)
 		}
 	}
-	b.do(click("Fixed load"), click("Start 10 s"), chromedp.WaitVisible(`[data-testid=countdown]`))
+	b.do(click("Fixed load"), click("Start 10 s"), stage.Shown(`[data-testid=countdown]`))
 	inSight("while it runs")
-	b.do(chromedp.Reload(), chromedp.WaitVisible(`[data-testid=countdown]`))
+	b.do(chromedp.Reload(), stage.Shown(`[data-testid=countdown]`))
 	figure(b, stage.Phone, "Volts at the end", "9.71")
 	b.do(reads("Load off now"))
 	inSight("once it is over")
@@ -204,23 +204,10 @@ func TestTabletEntry(t *testing.T) {
 	}
 }
 
-// What is typed belongs to who typed it, on a device that many share.
-func TestDraftsArePersonal(t *testing.T) {
-	b := anew(t, stage.Desktop, "C")
-	b.newJob(mower())
-	var address, kept string
-	b.do(enter("Meter reads", "12.3"), reads("If this is saved"), chromedp.Location(&address))
-	b.signInAnew("C")
-	b.do(chromedp.Navigate(address), focused("Meter reads"))
-	if kept = b.value("Meter reads"); kept != "" {
-		t.Errorf("somebody else finds %q", kept)
-	}
-}
-
 // Stations are in the address: back goes to the one before, never to an empty
 // form, and a refresh stays.
 func TestStationsInTheAddress(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.do(click("New job"), reads("What is it for?"), click("Boat"), click("Open the job"), focused("Meter reads"), goTo("Strength"),
 		focused("Volts at the end"), chromedp.Reload(), reads("Set the load to"), chromedp.NavigateBack(), focused("Meter reads"),
 		chromedp.NavigateBack(), reads("Next needs hands"))
@@ -237,7 +224,7 @@ func TestFind(t *testing.T) {
 		b.do(typed(string(key)), chromedp.Sleep(60*time.Millisecond))
 	}
 	b.do(typed(kb.Enter),
-		chromedp.WaitVisible(`//h1[contains(., "K-0142")][not(ancestor::article)]`, chromedp.BySearch), chromedp.Evaluate(`window.asked`, &asked))
+		stage.Shown(`//h1[contains(., "K-0142")][not(ancestor::article)]`), chromedp.Evaluate(`window.asked`, &asked))
 	if asked < 1 || asked > 3 { // one; a busy machine's keys may pause
 		t.Errorf("%d searches for six letters", asked)
 	}
@@ -254,14 +241,14 @@ func TestHouseRulesAreNotLost(t *testing.T) {
 		b.do(leave, reads("changed and not saved"), click("Stay here"), reads("Good practitioners differ"), reads("Undo"))
 	}
 	b.do(chromedp.Evaluate(`history.back()`, nil), reads("changed and not saved"), click("Go without saving"), reads("Next needs hands"),
-		click("House rules"), chromedp.WaitVisible(`//button[@aria-checked="true"][contains(., "three quarters")]`, chromedp.BySearch))
+		click("House rules"), stage.Shown(`//button[@aria-checked="true"][contains(., "three quarters")]`))
 }
 
 // Addresses that lead nowhere say so and lead back; a page that breaks does too.
 func TestNowhere(t *testing.T) {
 	b := as(t, stage.Phone, "Ines")
 	for _, at := range []string{"/no/such/place", "/jobs/" + newID(), "/jobs/K-0142"} {
-		b.do(chromedp.Navigate(theatre.URL+at), reads("There is no"), click("To the floor"), reads("Next needs hands"))
+		b.do(visit(at), reads("There is no"), click("To the floor"), reads("Next needs hands"))
 	}
 }
 
@@ -287,7 +274,7 @@ func TestSignOut(t *testing.T) {
 	out()
 	b.do(reads("Still signed in"), offline(false))
 	out()
-	b.do(chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch))
+	b.do(stage.Shown(stage.Button("Sign in")))
 }
 
 // Paper carries dates, the complaint, how each reading was taken, and what was

@@ -1,9 +1,11 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/http"
 	"strings"
 	"sync"
 	"testing"
@@ -30,7 +32,7 @@ func (b *tab) openJob(tag string) {
 	}
 	b.do(
 		click(tag),
-		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch),
+		stage.Shown(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`),
 	)
 }
 
@@ -119,23 +121,30 @@ func (b *tab) post(path string, body any) {
 	}
 }
 
-// status sends a body, and gives how it is answered.
+// status sends a body as whoever is signed in, and gives how it is answered.
 func (b *tab) status(method, path string, body any) (status int) {
 	b.t.Helper()
 	raw, err := json.Marshal(body)
 	must(b.t, err)
-	b.do(
-		fetched(
-			fmt.Sprintf(
-				`return (await fetch(%q, { method: %q, headers: { "Content-Type": "application/json" }, body: %q })).status`,
-				path,
-				method,
-				raw,
-			),
-			&status,
-		),
-	)
-	return status
+	ask, err := http.NewRequest(method, b.server+path, bytes.NewReader(raw))
+	must(b.t, err)
+	ask.Header.Set("Content-Type", "application/json")
+	answer, err := b.client.Do(ask)
+	must(b.t, err)
+	must(b.t, answer.Body.Close())
+	return answer.StatusCode
+}
+
+// get asks for what the server has, as whoever is signed in.
+func (b *tab) get(path string, into any) {
+	b.t.Helper()
+	answer, err := b.client.Get(b.server + path)
+	must(b.t, err)
+	defer func() { _ = answer.Body.Close() }()
+	if answer.StatusCode != http.StatusOK {
+		b.t.Fatalf("GET %s: %s", path, answer.Status)
+	}
+	must(b.t, json.NewDecoder(answer.Body).Decode(into))
 }
 
 // sent is a reading as it is sent, under an id.
@@ -153,8 +162,7 @@ func (b *tab) newJob(job map[string]any, readings ...map[string]any) string {
 	for _, r := range readings {
 		b.post("/api/jobs/"+id+"/readings", sent(newID(), r))
 	}
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), chromedp.WaitVisible(`//h1[not(ancestor::article)]`,
-		chromedp.BySearch))
+	b.do(visit("/jobs/"+id), stage.Shown(`//h1[not(ancestor::article)]`))
 	return id
 }
 
@@ -194,14 +202,6 @@ func newPerson(t testing.TB, workshopID, name, temperature string) store.Person 
 	return p
 }
 
-// signInAnew signs in as somebody whom no other test knows.
-func (b *tab) signInAnew(temperature string) {
-	b.t.Helper()
-	ines, err := theatre.Store.PersonNamed(context.Background(), "Ines")
-	must(b.t, err)
-	b.signInWith(newPerson(b.t, ines.WorkshopID, "", temperature).Name, phrase)
-}
-
 // saved are the readings of a job as the server has them, in effect and in order.
 func (b *tab) saved(jobID string) []map[string]any {
 	b.t.Helper()
@@ -212,7 +212,7 @@ func (b *tab) saved(jobID string) []map[string]any {
 			Reading map[string]any `json:"reading"`
 		} `json:"readings"`
 	}
-	b.do(fetched(`return await (await fetch("/api/jobs/`+jobID+`")).json()`, &sheet))
+	b.get("/api/jobs/"+jobID, &sheet)
 	var out []map[string]any
 	for _, id := range sheet.InEffect {
 		for _, r := range sheet.Readings {
@@ -237,13 +237,13 @@ func mark(place, found string) chromedp.Action {
 // A job that is handed over takes no more: a technician is offered nothing there but to
 // open it again, a lead may put right what was taken and what the job says.
 func TestHandedOverSheet(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), looked, rested(12.65))
 	b.do(goTo("Hand over"), click("Close the job"), reads("Open it again"))
-	lead := beside(t, "Marit", "/jobs/"+id+"?at=rest_voltage")
+	lead := b.colleague(store.Lead, "/jobs/"+id+"?at=rest_voltage")
 	// What is offered to put in or to press, by station.
 	offers := func(b *tab, station string) (fields, buttons string) {
-		b.do(goTo(station), chromedp.WaitVisible(`section[aria-label="`+station+`"]`))
+		b.do(goTo(station), stage.Shown(`section[aria-label="`+station+`"]`))
 		b.do(chromedp.Evaluate(`[...document.querySelectorAll("main section[aria-label='`+station+`'] :is(input, [role=radio], select, textarea)")]
 			.filter(e => !e.matches(":disabled") && e.checkVisibility()).map(e => e.ariaLabel || e.id).join()`, &fields),
 			chromedp.Evaluate(`[...document.querySelectorAll("main section[aria-label='`+station+`'] button:enabled")]

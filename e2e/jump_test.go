@@ -18,13 +18,13 @@ func (b *tab) answer() (text string) {
 
 // call opens the planner for a call from the roadside, with nothing told yet.
 func (b *tab) call() {
-	b.do(chromedp.Navigate(theatre.URL+"/jump"), reads("What does not start"), click("New call"), reads("It clicks, lamps dim"))
+	b.do(visit("/jump"), reads("What does not start"), click("New call"), reads("It clicks, lamps dim"))
 }
 
 // A diesel that does not turn on thin leads does on thick ones; the answer follows every
 // tap, and each tap says before what it would do.
 func TestDieselOnThinAndThickLeads(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.call()
 	b.do(
 		click("Diesel"),
@@ -67,7 +67,7 @@ func TestDieselOnThinAndThickLeads(t *testing.T) {
 
 // A hybrid is woken: no starter, no tries, the post in front, the converter as proof.
 func TestHybridIsWoken(t *testing.T) {
-	b := as(t, stage.Phone, "Ines")
+	b := anew(t, stage.Phone, "C")
 	b.call()
 	b.do(
 		click("Hybrid, 12 V"),
@@ -93,7 +93,7 @@ func TestHybridIsWoken(t *testing.T) {
 
 // A hazard refuses outright, with what to do instead; nothing of a plan is left to follow.
 func TestHazardIsNotJumped(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.call()
 	b.do(reads("Clamps on, in this order"), click("Case bulged"), reads("Not to be jumped."), reads("fit another battery"))
 	if n := b.count(`[data-testid=circuit]`) + b.count(`#order`); n != 0 {
@@ -102,13 +102,13 @@ func TestHazardIsNotJumped(t *testing.T) {
 	b.do(click("Case bulged"), reads("Clamps on, in this order"))
 	// And of a job by what its sheet has.
 	id := b.newJob(mower(), rested(12.1), map[string]any{"kind": "inspection", "found": []string{"leaking"}})
-	b.do(chromedp.Navigate(theatre.URL+"/jump?job="+id), reads("Not to be jumped."), reads("Neutralise the acid"))
+	b.do(visit("/jump?job="+id), reads("Not to be jumped."), reads("Neutralise the acid"))
 }
 
 // With a positive earth the live side is the black one: first and whole; the red clamp is
 // last on, bare metal, and first off. Steps are ticked as they are done.
 func TestPositiveEarthJump(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.call()
 	b.do(
 		click("Classic"),
@@ -138,7 +138,7 @@ func TestPositiveEarthJump(t *testing.T) {
 // From the sheet of a job: planned by what it knows, the minutes on the leads are on the
 // shop's clock, a try counts down everywhere, and how it went is written on the sheet.
 func TestJumpFromTheSheet(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	van := map[string]any{
 		"vehicle": map[string]any{
 			"class":        "van",
@@ -159,7 +159,7 @@ func TestJumpFromTheSheet(t *testing.T) {
 	}
 	id := b.newJob(van, rested(11.95))
 	b.do(
-		chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=crank"),
+		visit("/jobs/"+id+"?at=crank"),
 		click("Will it start on another? Plan the jump"),
 		reads("Jump van"),
 		click("2.2 l"),
@@ -181,7 +181,7 @@ func TestJumpFromTheSheet(t *testing.T) {
 	b.do(
 		press(`//button[contains(., "Try now: 10 s")]`),
 		until(`document.querySelector("[data-testid=countdown]") !== null`),
-		chromedp.Navigate(theatre.URL+"/"),
+		visit("/"),
 		reads("Back to it"),
 		click("Back to it"),
 		reads("Clamps on, in this order"),

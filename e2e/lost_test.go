@@ -12,6 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"grapnel/internal/stage"
+	"grapnel/internal/store"
 )
 
 // offline takes the page's network away, or gives it back.
@@ -22,7 +23,7 @@ func offline(off bool) chromedp.Action {
 // With the network gone that is said at once, what is saved waits and is counted,
 // and with it back it is sent by itself and makes one row.
 func TestSavingThroughALostNetwork(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	b.do(click("New job"), reads("What is it for?"), click("Motorcycle"), click("180 CCA"), click("Open the job"),
 		reads("Take the rest voltage first."), enter("Meter reads", "12.71"), reads("If this is saved"),
 		offline(true), reads("No line to the server"), click("Keep, send later"), reads("1 reading waits to be sent."),
@@ -55,7 +56,7 @@ func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 	b.do(
 		offline(true),
 		reads("No line to the server"),
-		chromedp.SendKeys("[data-big]", "12.71", chromedp.ByQuery),
+		stage.Type("[data-big]", "12.71"),
 		click("Keep, send later"),
 		reads(
 			"1 reading waits to be sent.",
@@ -67,13 +68,14 @@ func TestWhatWaitsOfSomebodyElse(t *testing.T) {
 		reads("1 reading of "+me),
 		reads("waits on this device"),
 	)
-	b.signIn("Jory")
-	b.do(chromedp.Navigate(theatre.URL+"/jobs/"+id), reads("Take the rest voltage"))
+	first := b.person
+	b.signInAs(newPerson(t, first.WorkshopID, "", "C"))
+	b.do(visit("/jobs/"+id), reads("Take the rest voltage"))
 	if got := b.saved(id); len(got) != 0 {
 		t.Errorf("sent as somebody else's: %v", got)
 	}
 	b.do(network.ClearBrowserCookies())
-	b.signInWith(me, phrase)
+	b.signInAs(first)
 	b.do(reads("1 reading was sent"))
 	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.71 {
 		t.Errorf("sent: %v", got)
@@ -105,15 +107,15 @@ func TestSheetWithoutALine(t *testing.T) {
 // What waits and is no longer taken, because somebody was there first, is said
 // with the reason and stays until it is given up; nothing is lost or overwritten.
 func TestWhatWaitsIsRefused(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower(), rested(12.65))
-	other := beside(t, "Jory", "/jobs/"+id+"?at=rest_voltage")
+	other := b.colleague(store.Technician, "/jobs/"+id+"?at=rest_voltage")
 	b.do(goTo("Rest volts"), click("Correct this one"), enter("Meter reads", "12.11"), reads("If this is saved"),
 		offline(true), reads("No line to the server"), click("Keep, send later"), reads("1 reading waits to be sent."))
 	other.do(click("Correct this one"), enter("Meter reads", "12.33"), reads("If this is saved"), click("Save, go on"),
 		reads("Saved: Rest volts 12.33 V"))
 	b.do(offline(false), reads("Rest volts 12.11 V was not taken"), chromedp.Reload(), reads("Rest volts 12.11 V was not taken"),
-		click("Give it up"), chromedp.WaitNotPresent(`//button[.="Give it up"]`, chromedp.BySearch))
+		click("Give it up"), stage.Gone(`//button[.="Give it up"]`))
 	if got := b.saved(id); len(got) != 1 || got[0]["volts"] != 12.33 {
 		t.Errorf("in effect: %v", got)
 	}
@@ -129,11 +131,11 @@ func TestServerRestart(t *testing.T) {
 	b.do(chromedp.Navigate(url+"/jobs/"+id+"?at=rest_voltage"), focused("Meter reads"), enter("Meter reads", "12.4"))
 	end()
 	b.do(reads("No line to the server"))
-	other := beside(t, "Jory", "/jobs/"+id)
+	other := b.colleague(store.Technician, "/jobs/"+id)
 	other.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.24)))
 	_, end, err = theatre.Serve(strings.TrimPrefix(url, "http://"))
 	must(t, err)
-	b.do(reads("Jory saved Rest volts 12.24 V"), chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch))
+	b.do(reads(other.person.Name+" saved Rest volts 12.24 V"), stage.Gone(`//*[contains(text(), "No line")]`))
 	if kept := b.value("Meter reads"); kept != "12.4" {
 		t.Errorf("the entry became %q", kept)
 	}
@@ -147,10 +149,10 @@ func TestServerRestart(t *testing.T) {
 	_, end, err = theatre.Serve(strings.TrimPrefix(url, "http://"))
 	must(t, err)
 	defer end()
-	b.do(reads("Jory saved Rest volts 12.28 V"))
+	b.do(reads(other.person.Name + " saved Rest volts 12.28 V"))
 	b.do(click("Seen"), page.SetWebLifecycleState(page.SetWebLifecycleStateStateFrozen))
 	other.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.31)))
-	b.do(page.SetWebLifecycleState(page.SetWebLifecycleStateStateActive), reads("Jory saved Rest volts 12.31 V"))
+	b.do(page.SetWebLifecycleState(page.SetWebLifecycleStateStateActive), reads(other.person.Name+" saved Rest volts 12.31 V"))
 }
 
 // A page that breaks says so in plain words and leads back; the frame around it
@@ -172,13 +174,13 @@ func TestBrokenPage(t *testing.T) {
 	})
 	b.do(
 		fetch.Enable().WithPatterns([]*fetch.RequestPattern{{URLPattern: "*/api/jobs/" + id}}),
-		chromedp.Navigate(theatre.URL+"/jobs/"+id),
+		visit("/jobs/"+id),
 		reads("This page broke."),
 		reads("House rules"),
 		fetch.Disable(),
 		press(`//a[contains(., "To the floor")]`),
-		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
-		chromedp.Navigate(theatre.URL+"/jobs/"+id+"?at=rest_voltage"),
+		stage.Shown(stage.Button("New job")),
+		visit("/jobs/"+id+"?at=rest_voltage"),
 		focused("Meter reads"),
 	)
 	if kept := b.value("Meter reads"); kept != "12.4" {
@@ -194,14 +196,14 @@ func TestUndoHandingOver(t *testing.T) {
 	b := as(t, stage.Desktop, "Jory")
 	b.openJob("K-0129")
 	b.do(click("Hand over and close"), reads("Open it again"), click("To the floor"), reads("Next needs hands"),
-		chromedp.SendKeys(`input[type=search]`, "K-0129"), reads("0 jobs with"),
-		reads("Handed over, through the years"), click("Show handed over"), reads("with “K-0129”"), chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch))
+		stage.Type(`input[type=search]`, "K-0129"), reads("0 jobs with"),
+		reads("Handed over, through the years"), click("Show handed over"), reads("with “K-0129”"), stage.Shown(`//main//a[contains(., "K-0129")]`))
 	if got := b.holds("main li"); strings.Contains(got, "waits") || strings.Contains(got, "just now") {
 		t.Errorf("handed over, and it still waits: %s", got)
 	}
 	b.openJob("K-0129")
 	b.do(click("Open it again"), reads("Hand over and close"), click("Floor"), reads("Next needs hands"),
-		chromedp.WaitVisible(`//main//a[contains(., "K-0129")]`, chromedp.BySearch))
+		stage.Shown(`//main//a[contains(., "K-0129")]`))
 }
 
 // Signed out in another tab: the sheet asks to sign in and goes on where it was,
@@ -221,7 +223,7 @@ func TestSessionEndsWhileTyping(t *testing.T) {
 			`document.querySelector("[data-saves]")?.click()`,
 			nil,
 		),
-		chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch),
+		stage.Shown(stage.Button("Sign in")),
 		click("Jory"),
 		reads("K-0133"),
 		goTo("Rest volts"),
@@ -274,7 +276,7 @@ func TestNamesForScreenReaders(t *testing.T) {
 func TestComplaintsAreHeard(t *testing.T) {
 	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.do(chromedp.Navigate(theatre.URL))
+	b.do(visit("/"))
 	for what, provoke := range map[string]string{
 		"console":   `console.error("provoked"); 1`,
 		"exception": `setTimeout(() => { throw new Error("provoked") }); 1`,

@@ -20,10 +20,10 @@ import (
 // types replaces what stands in the field within a label.
 func types(label, value string) chromedp.Action {
 	field := fmt.Sprintf(`//label[starts-with(normalize-space(.), "%s")]//input`, label)
-	return chromedp.Tasks{chromedp.WaitVisible(field, chromedp.BySearch), chromedp.Evaluate(fmt.Sprintf(`(() => {
+	return chromedp.Tasks{stage.Shown(field), chromedp.Evaluate(fmt.Sprintf(`(() => {
 		const e = document.evaluate(%q, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE, null).singleNodeValue;
 		e.focus(); e.select(); return 1;
-	})()`, field), nil), chromedp.SendKeys(field, value, chromedp.BySearch)}
+	})()`, field), nil), stage.Type(field, value)}
 }
 
 // item presses an entry of an open menu.
@@ -38,7 +38,7 @@ func TestAccounts(t *testing.T) {
 	lead := asLead(t)
 	name := "D " + newID()[24:]
 	lead.do(
-		chromedp.Navigate(theatre.URL+"/people"),
+		visit("/people"),
 		reads("without a second factor"),
 		click("Add somebody"),
 		types("Name, to sign in by", name),
@@ -55,7 +55,7 @@ func TestAccounts(t *testing.T) {
 	)
 	dora := open(t, stage.Desktop)
 	dora.do(
-		chromedp.Navigate(theatre.URL),
+		visit("/"),
 		types("Name", name),
 		types("Passphrase", "temporary 9 kettles lamp"),
 		click("Sign in"),
@@ -71,19 +71,19 @@ func TestAccounts(t *testing.T) {
 		click("Change the passphrase"),
 		reads("The bench is clear"),
 	)
-	dora.do(chromedp.Navigate(theatre.URL+"/people"), reads("Only a lead may do this"))
+	dora.do(visit("/people"), reads("Only a lead may do this"))
 	row := func(what string) chromedp.Action {
 		return chromedp.Tasks{
-			chromedp.Navigate(theatre.URL + "/people"),
+			visit("/people"),
 			stage.Press(`//button[@aria-label="Change the account of ` + name + `"]`),
 			item(what),
 		}
 	}
 	lead.do(row("Make lead"), reads(name+" is now a lead."))
-	dora.do(chromedp.Navigate(theatre.URL+"/people"), reads("Nobody is ever deleted"))
+	dora.do(visit("/people"), reads("Nobody is ever deleted"))
 	lead.do(row("Make technician"), reads(name+" is now a technician."), row("Close the account"), reads("Account closed since"))
 	dora.do(
-		chromedp.Navigate(theatre.URL),
+		visit("/"),
 		reads("Passphrase"),
 		types("Name", name),
 		types("Passphrase", "blue kettle morning"),
@@ -107,7 +107,7 @@ func TestAccounts(t *testing.T) {
 		reads("Welcome, "+name),
 	)
 	lead.do(
-		chromedp.Navigate(theatre.URL+"/history"),
+		visit("/history"),
 		reads("Passphrase set "+name),
 		reads("Person added "+name),
 		reads("Role: technician → lead"),
@@ -127,9 +127,9 @@ func TestChangeOfPersonByPIN(t *testing.T) {
 	b.signInWith(one.Name, phrase)
 	pin := `(//section[.//h2="PIN"]//input)`
 	b.do(
-		chromedp.Navigate(theatre.URL+"/account"),
-		chromedp.SendKeys(pin+"[1]", phrase, chromedp.BySearch),
-		chromedp.SendKeys(pin+"[2]", "2580", chromedp.BySearch),
+		visit("/account"),
+		stage.Type(pin+"[1]", phrase),
+		stage.Type(pin+"[2]", "2580"),
 		click("Set the PIN"),
 		reads("The PIN is set."),
 		reads("You have one."),
@@ -137,7 +137,7 @@ func TestChangeOfPersonByPIN(t *testing.T) {
 	signOut := chromedp.Tasks{
 		press(`//button[contains(@aria-label, "your settings")]`),
 		item("Sign out"),
-		chromedp.WaitVisible(stage.Button("Sign in"), chromedp.BySearch),
+		stage.Shown(stage.Button("Sign in")),
 		reads("Here today, by PIN"),
 	}
 	b.do(signOut)
@@ -145,7 +145,7 @@ func TestChangeOfPersonByPIN(t *testing.T) {
 		types("Name", two.Name),
 		types("Passphrase", phrase),
 		click("Sign in"),
-		chromedp.WaitVisible(`button[aria-label^="`+two.Name+`"]`, chromedp.ByQuery),
+		stage.Shown(`button[aria-label^="`+two.Name+`"]`),
 	)
 	b.do(
 		press(`//button[contains(@aria-label, "your settings")]`),
@@ -158,17 +158,17 @@ func TestChangeOfPersonByPIN(t *testing.T) {
 			"2580",
 		),
 		click("Come in as"),
-		chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery),
+		stage.Shown(`button[aria-label^="`+one.Name+`"]`),
 	)
 	b.do(
-		chromedp.Navigate(theatre.URL+"/account"),
+		visit("/account"),
 		reads("You came in by PIN"),
-		chromedp.Navigate(theatre.URL),
+		visit("/"),
 		signOut,
 		click(one.Name),
 		types("PIN of "+one.Name, "2580"),
 		click("Come in as"),
-		chromedp.WaitVisible(`button[aria-label^="`+one.Name+`"]`, chromedp.ByQuery),
+		stage.Shown(`button[aria-label^="`+one.Name+`"]`),
 	)
 }
 
@@ -177,8 +177,8 @@ func TestSecondFactor(t *testing.T) {
 	lead := asLead(t)
 	part := `//section[.//h2="Second factor"]`
 	lead.do(
-		chromedp.Navigate(theatre.URL+"/account"),
-		chromedp.SendKeys(part+"//input", phrase, chromedp.BySearch),
+		visit("/account"),
+		stage.Type(part+"//input", phrase),
 		click("Set it up"),
 		reads("Scan it with an authenticator"),
 		until(`document.querySelector("img[alt^='The secret']").naturalWidth > 100`),
@@ -204,7 +204,7 @@ func TestSecondFactor(t *testing.T) {
 	lead.do(chromedp.Text("main h1", &name, chromedp.ByQuery))
 	b := open(t, stage.Phone)
 	b.do(
-		chromedp.Navigate(theatre.URL),
+		visit("/"),
 		types("Name", name),
 		types("Passphrase", phrase),
 		click("show"),
@@ -264,7 +264,7 @@ func TestLongFloor(t *testing.T) {
 		click("Show 3 more"),
 		until(`document.querySelectorAll("main li").length === 203`),
 	)
-	b.do(chromedp.SendKeys(`input[type=search]`, "mower 2", chromedp.ByQuery), reads("14 jobs"))
+	b.do(stage.Type(`input[type=search]`, "mower 2"), reads("14 jobs"))
 }
 
 // A new job under the tag of another battery asks whose it is before any label is
@@ -276,7 +276,7 @@ func TestTagOfAnotherBattery(t *testing.T) {
 	b.signInWith(me.Name, phrase)
 	b.newJob(mower())
 	b.do(
-		chromedp.Navigate(theatre.URL+"/jobs/new"),
+		visit("/jobs/new"),
 		click("Mower"),
 		click("Turns slowly"),
 		click("230 CCA"),

@@ -23,7 +23,7 @@ func TestABatterysLife(t *testing.T) {
 	lead := newLead(t)
 	now := time.Now()
 	cca, ah, twenty := 650.0, 62.0, 20.0
-	visit := func(tag string, yearsAgo int, end float64) string {
+	seen := func(tag string, yearsAgo int, end float64) string {
 		opened := now.AddDate(-yearsAgo, 0, -1)
 		j := store.Job{ID: newID(), OpenedByID: lead.ID, OpenedAt: opened, Rules: rules.Default(),
 			Vehicle: reading.Vehicle{Class: "car", Name: "Slow car", Fuel: "diesel", SystemVolts: 12},
@@ -51,16 +51,16 @@ func TestABatterysLife(t *testing.T) {
 		}
 		return j.ID
 	}
-	visit("K-0001", 3, 10.55)
-	visit("K-0001", 2, 10.3)
-	visit("K-0001", 1, 10.0)
-	last := visit("K-0001", 0, 9.65)
-	visit("K-0002", 0, 10.7)
+	seen("K-0001", 3, 10.55)
+	seen("K-0001", 2, 10.3)
+	seen("K-0001", 1, 10.0)
+	last := seen("K-0001", 0, 9.65)
+	seen("K-0002", 0, 10.7)
 	t.Parallel()
 	b := open(t, stage.Desktop)
 	b.signInWith(lead.Name, phrase)
 	b.do(
-		chromedp.Navigate(theatre.URL+"/jobs/"+last),
+		visit("/jobs/"+last),
 		click("Its life"),
 		reads("4 jobs"),
 		reads("% of its label"),
@@ -71,31 +71,27 @@ func TestABatterysLife(t *testing.T) {
 	)
 	b.do(typed("gr"), reads("2 batteries"), reads("The coldest usual night of each month"))
 	for i, low := range []string{"-14.5", "-12", "-8", "-3", "1", "4", "6", "6", "2", "-3", "−8", "-12"} {
-		b.do(chromedp.SendKeys(`[aria-label="Coldest night of `+time.Month(i+1).String()+`"]`, low, chromedp.ByQuery))
+		b.do(stage.Type(`[aria-label="Coldest night of `+time.Month(i+1).String()+`"]`, low))
 	}
 	b.do(click("Save the coldest nights"), reads("of 2 fail in the coming cold, the first about"),
-		chromedp.WaitVisible(`(//main//ul/li)[1]//a[contains(., "K-0001")]`, chromedp.BySearch))
+		stage.Shown(`(//main//ul/li)[1]//a[contains(., "K-0001")]`))
 	b.do(
 		click("The coldest nights"),
 		until(`document.querySelector("[aria-label='Coldest night of January']").value === "−14.5"`),
 		click("Cancel"),
 	)
 	// Found by what the search in the head is typed.
-	b.do(chromedp.SendKeys(`input[type=search]`, "k-0002", chromedp.ByQuery), reads("1 of 2 batteries"))
+	b.do(stage.Type(`input[type=search]`, "k-0002"), reads("1 of 2 batteries"))
 	b.do(
-		chromedp.Navigate(theatre.URL+"/register/K-0001"),
+		visit("/register/K-0001"),
 		reads("it first fails in the week of"),
 		click("Name its twin"),
-		chromedp.SendKeys(
-			`[aria-label="Tag of the other battery"]`,
-			"K-0009",
-			chromedp.ByQuery,
-		),
+		stage.Type(`[aria-label="Tag of the other battery"]`, "K-0009"),
 		click("Pair them"),
 		reads("K-0009 not found"),
 	)
 	b.do(
-		chromedp.SendKeys(`[aria-label="Tag of the other battery"]`, kb.Backspace+"2", chromedp.ByQuery),
+		stage.Type(`[aria-label="Tag of the other battery"]`, kb.Backspace+"2"),
 		click("Pair them"),
 		reads("Replace both together"),
 		reads("its twin"),
@@ -110,7 +106,7 @@ func TestTheTesterIsRemembered(t *testing.T) {
 	id := b.newJob(mower(), rested(12.65), looked)
 	b.do(
 		goTo("Strength"),
-		chromedp.SendKeys(`//label[contains(., "Tester")]/following-sibling::input`, "Pile 2", chromedp.BySearch),
+		stage.Type(`//label[contains(., "Tester")]/following-sibling::input`, "Pile 2"),
 		enter("Volts at the end", "10.2"),
 		reads("If this is saved"),
 		click("Save, go on"),
@@ -124,7 +120,7 @@ func TestTheTesterIsRemembered(t *testing.T) {
 		reads("with Pile 2"),
 		click("Correct this one"),
 		reads("Correcting"),
-		chromedp.SendKeys("[data-big]", kb.Backspace+"10.1", chromedp.ByQuery),
+		stage.Type("[data-big]", kb.Backspace+"10.1"),
 		reads("If this is saved"),
 		click("Save, go on"),
 		goneOn("Strength"),

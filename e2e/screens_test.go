@@ -15,7 +15,7 @@ import (
 )
 
 func clear(label string) chromedp.Action {
-	return chromedp.SendKeys(stage.Labelled(label), strings.Repeat(kb.Backspace, 12), chromedp.BySearch)
+	return stage.Type(stage.Labelled(label), strings.Repeat(kb.Backspace, 12))
 }
 
 // Bad figures are met beside the field, and nothing is saved.
@@ -48,7 +48,7 @@ func TestDraftSurvivesReload(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower())
 	b.do(enter("Meter reads", "12.5"), reads("If this is saved"), chromedp.Reload(),
-		chromedp.WaitVisible(stage.Labelled("Meter reads"), chromedp.BySearch))
+		stage.Shown(stage.Labelled("Meter reads")))
 	if kept := b.value("Meter reads"); kept != "12.5" {
 		t.Errorf("after a reload the field holds %q", kept)
 	}
@@ -77,8 +77,7 @@ func TestRestOnTheClock(t *testing.T) {
 	var tag, address string
 	b.do(chromedp.Text(`//h1[not(ancestor::article)]`, &tag, chromedp.BySearch), chromedp.Location(&address),
 		click("Let it rest"), reads("of rest to go"), click("Floor"),
-		chromedp.WaitVisible(`//aside[@aria-label="The shop's clock"]//a[contains(., "`+tag+`")]`,
-			chromedp.BySearch))
+		stage.Shown(`//aside[@aria-label="The shop's clock"]//a[contains(., "`+tag+`")]`))
 	b.do(chromedp.Navigate(address), click("End the rest"), reads("Let it rest 60 min"))
 }
 
@@ -99,7 +98,7 @@ func TestHazardAndPositiveEarth(t *testing.T) {
 	}
 	b.do(click("Floor"))
 	b.openJob("K-0111")
-	b.do(goTo("Rest volts"), reads("V, earth +"), click("Read again"), chromedp.WaitVisible(`svg[aria-label*="red probe on the + post, the earthed side"]`))
+	b.do(goTo("Rest volts"), reads("V, earth +"), click("Read again"), stage.Shown(`svg[aria-label*="red probe on the + post, the earthed side"]`))
 }
 
 func TestImport(t *testing.T) {
@@ -187,11 +186,11 @@ func TestPreferences(t *testing.T) {
 	item := func(words string) chromedp.Action {
 		return press(`//*[@role="menuitemradio"][contains(., "` + words + `")]`)
 	}
-	b.do(menu, item("°F"), item("Dark"), chromedp.WaitVisible(`html[data-theme=dark]`), chromedp.KeyEvent(kb.Escape))
+	b.do(menu, item("°F"), item("Dark"), stage.Shown(`html[data-theme=dark]`), chromedp.KeyEvent(kb.Escape))
 	cold := mower()
 	cold["conditions"] = map[string]any{"battery_c": 6}
 	b.newJob(cold)
-	b.do(reads("43°F"), menu, item("°C"), item("As the device"), chromedp.WaitVisible(`html:not([data-theme])`),
+	b.do(reads("43°F"), menu, item("°C"), item("As the device"), stage.Shown(`html:not([data-theme])`),
 		chromedp.KeyEvent(kb.Escape), reads("6°C"))
 }
 
@@ -202,11 +201,11 @@ func TestPhoneFits(t *testing.T) {
 	places := map[string][]chromedp.Action{
 		"floor":   nil,
 		"new job": {click("New job"), reads("What is it for?"), click("Classic"), reads("What does the label say?")},
-		"rules": {chromedp.Navigate(theatre.URL + "/rules"), chromedp.WaitVisible(`fieldset`),
+		"rules": {visit("/rules"), stage.Shown(`fieldset`),
 			reads("Good practitioners differ")},
 	}
 	for name, steps := range places {
-		b.do(chromedp.Navigate(theatre.URL), reads("Next needs hands"))
+		b.do(visit("/"), reads("Next needs hands"))
 		b.do(steps...)
 		if px := b.sideways(); px > 0 {
 			t.Errorf("%s is %d px wider than the screen", name, px)
@@ -226,7 +225,7 @@ func TestPhoneFits(t *testing.T) {
 func TestDocs(t *testing.T) {
 	t.Parallel()
 	b := open(t, stage.Desktop)
-	b.do(chromedp.Navigate(theatre.URL+"/api/docs"), reads("The battery bench of a workshop"),
+	b.do(visit("/api/docs"), reads("The battery bench of a workshop"),
 		reads("/api/jobs/{id}/readings"))
 }
 

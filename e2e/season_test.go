@@ -28,7 +28,7 @@ func (b bench) later(n float64) {
 				fmt.Sprintf(
 					`return (await fetch("/api/session", { method: "POST", headers: { "content-type": "application/json" },
 			body: JSON.stringify({ name: %q, passphrase: %q }) })).status`,
-					b.name,
+					b.person.Name,
 					phrase,
 				),
 				&status,

@@ -4,8 +4,6 @@ import (
 	"log/slog"
 	"testing"
 
-	"github.com/chromedp/chromedp"
-
 	"grapnel/internal/stage"
 )
 
@@ -35,7 +33,7 @@ func BenchmarkSeasonFrame(b *testing.B) {
 	for range b.N {
 		t := open(b, stage.Desktop)
 		t.signIn("Ines")
-		t.do(chromedp.Navigate(theatre.URL+"/season"), reads("Earthed clamp off"), fetched(shownWays, &got))
+		t.do(visit("/season"), reads("Earthed clamp off"), fetched(shownWays, &got))
 	}
 	b.ReportMetric(got.Half*1e6, "shown-ns")
 	b.ReportMetric(got.Most, "frame-ms")

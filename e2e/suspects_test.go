@@ -3,8 +3,6 @@ package e2e
 import (
 	"testing"
 
-	"github.com/chromedp/chromedp"
-
 	"grapnel/internal/stage"
 )
 
@@ -26,16 +24,16 @@ func TestSolvedInTheOfferedOrder(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(slowCar(), looked, rested(12.63))
 	first := `//section[@aria-label="Suspects"]//li[1]`
-	b.do(chromedp.WaitVisible(first+`[contains(., "Worn out")]`, chromedp.BySearch), reads("A load test would move it."),
-		chromedp.WaitVisible(`section[aria-label="Strength"]`, chromedp.ByQuery))
+	b.do(stage.Shown(first+`[contains(., "Worn out")]`), reads("A load test would move it."),
+		stage.Shown(`section[aria-label="Strength"]`))
 	b.take("Strength", "Charging", enter("Volts at the end", "10.40"))
-	b.do(chromedp.WaitNotPresent(first+`[contains(., "Worn out")]`, chromedp.BySearch), reads("by what it tells a minute"))
+	b.do(stage.Gone(first+`[contains(., "Worn out")]`), reads("by what it tells a minute"))
 	b.take("Charging", "Crank", enter("Volts at the posts", "14.30"), click("Raised, 1500 to 2000"), click("Off"))
 	b.take("Crank", "Clean", enter("Lowest at the posts", "11.02"), enter("Amps in the cable", "150"), enter("Lost on the live path", "0.16"),
 		click("Slowly"), enter("Lost on the earthed path", "1.34"))
-	b.do(reads("Mend the earthed path."), chromedp.WaitVisible(first+`[contains(., "Bad cable")]`, chromedp.BySearch))
+	b.do(reads("Mend the earthed path."), stage.Shown(first+`[contains(., "Bad cable")]`))
 	// Why it is suspected stands under it, with the reading that weighs most.
-	b.do(chromedp.WaitVisible(first+`//li[contains(., "Complaint: Turns slowly")]`, chromedp.BySearch))
+	b.do(stage.Shown(first + `//li[contains(., "Complaint: Turns slowly")]`))
 }
 
 // The same car in a house that goes by its stations: they come as they stand on the
@@ -45,7 +43,7 @@ func TestSolvedInTheHouseOrder(t *testing.T) {
 	b.do(click("House rules"), press(`//fieldset[contains(., "Which test comes next")]//button[contains(., "stations as they come")]`),
 		click("Save the house rules"), reads("New jobs follow them"))
 	b.newJob(slowCar(), looked, rested(12.63), strong)
-	b.do(chromedp.WaitVisible(`section[aria-label="Crank"]`, chromedp.ByQuery), reads("Still open, by station"))
+	b.do(stage.Shown(`section[aria-label="Crank"]`), reads("Still open, by station"))
 	b.take("Crank", "Clean", enter("Lowest at the posts", "11.02"), enter("Amps in the cable", "150"), enter("Lost on the live path", "0.16"),
 		click("Slowly"), enter("Lost on the earthed path", "1.34"))
 	b.do(reads("Mend the earthed path."))

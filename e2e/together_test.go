@@ -14,6 +14,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"grapnel/internal/stage"
+	"grapnel/internal/store"
 )
 
 // beside opens a second tab of a person of the demo workshop on a job.
@@ -21,25 +22,25 @@ func beside(t testing.TB, name, job string) *tab {
 	t.Helper()
 	b := open(t, stage.Desktop)
 	b.signIn(name)
-	b.do(chromedp.Navigate(theatre.URL+job), chromedp.WaitVisible(`//h1[not(ancestor::article)]`, chromedp.BySearch))
+	b.do(visit(job), stage.Shown(`//h1[not(ancestor::article)]`))
 	return b
 }
 
 // What one saves stands on another's sheet at once, who is told of it and keeps
 // what is being entered; also after the server has cut the line.
 func TestSheetsAreLive(t *testing.T) {
-	b := as(t, stage.Desktop, "Ines")
+	b := anew(t, stage.Desktop, "C")
 	id := b.newJob(mower())
-	other := beside(t, "Jory", "/jobs/"+id+"?at=strength")
+	other := b.colleague(store.Technician, "/jobs/"+id+"?at=strength")
 	other.do(enter("Volts at the end", "9.7"))
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.24)))
-	other.do(reads("Meanwhile"), reads("Ines saved Rest volts 12.24 V"))
+	other.do(reads("Meanwhile"), reads(b.person.Name+" saved Rest volts 12.24 V"))
 	if kept := other.value("Volts at the end"); kept != "9.7" {
 		t.Errorf("the entry became %q", kept)
 	}
 	other.do(click("Seen"), offline(true), reads("No line to the server"))
 	b.post("/api/jobs/"+id+"/readings", sent(newID(), rested(12.31)))
-	other.do(offline(false), reads("Ines saved Rest volts 12.31 V"))
+	other.do(offline(false), reads(b.person.Name+" saved Rest volts 12.31 V"))
 }
 
 // An id that was spent by a save whose answer was lost is no dead end: what was
@@ -67,29 +68,13 @@ func TestSpentID(t *testing.T) {
 	}
 }
 
-// Two tabs of one person show one entry; saved in one, it is gone from the other.
-func TestTwoTabsOneEntry(t *testing.T) {
-	b := anew(t, stage.Desktop, "C")
-	b.newJob(mower())
-	// One tab hears of another through storage alone.
-	b.do(enter("Meter reads", "12.3"), chromedp.Evaluate(`(() => {
-		const key = Object.keys(localStorage).find(k => k.includes(".rest_voltage"));
-		const text = JSON.stringify({ ...JSON.parse(localStorage[key]), volts: "12.44" });
-		localStorage.setItem(key, text);
-		window.dispatchEvent(new StorageEvent("storage", { key, newValue: text }));
-	})()`, nil), reads("If this is saved"))
-	if got := b.value("Meter reads"); got != "12.44" {
-		t.Errorf("the other tab's entry shows as %q", got)
-	}
-}
-
 // While the answer about a figure is out, or fails, its stick and verdict are
 // greyed and say so.
 func TestPreviewThatFails(t *testing.T) {
 	b := anew(t, stage.Desktop, "C")
 	b.newJob(mower(), rested(12.65))
 	judging := func(want string) chromedp.Action {
-		return chromedp.WaitVisible(`[data-judging="`+want+`"]`, chromedp.ByQuery)
+		return stage.Shown(`[data-judging="` + want + `"]`)
 	}
 	b.do(goTo("Rest volts"), click("Read again"), enter("Meter reads", "12.1"), reads("If this is saved"), judging("done"))
 	// Slow: held back on its way.
@@ -112,7 +97,7 @@ func TestPreviewThatFails(t *testing.T) {
 	b.do(judging("failed"), reads("Not worked out"), reads("Before this figure"), enter("Meter reads", kb.Backspace))
 	// The line stands, and the server breaks.
 	broken.Store(true)
-	b.do(chromedp.WaitNotPresent(`//*[contains(text(), "No line")]`, chromedp.BySearch), enter("Meter reads", "7"), judging("failed"),
+	b.do(stage.Gone(`//*[contains(text(), "No line")]`), enter("Meter reads", "7"), judging("failed"),
 		reads("Not worked out"), fetch.Disable(), enter("Meter reads", kb.Backspace), judging("done"))
 }
 
@@ -156,7 +141,7 @@ func TestTheClockCalls(t *testing.T) {
 	// What was over before anybody looked stands on the clock, and is not called.
 	old := b.newJob(mower())
 	rest(old, time.Now().Add(-time.Minute))
-	b.do(chromedp.Navigate(theatre.URL), chromedp.WaitVisible(`//aside//a[contains(., "rest over")]`, chromedp.BySearch),
+	b.do(visit("/"), stage.Shown(`//aside//a[contains(., "rest over")]`),
 		chromedp.Sleep(time.Second))
 	if calls := b.count(`[role=status] button`); calls != 0 {
 		t.Errorf("%d calls of what was over long ago", calls)
@@ -175,14 +160,14 @@ func TestTheClockCalls(t *testing.T) {
 	})()`, nil))
 	ends := time.Now().Add(4 * time.Second)
 	rest(id, ends)
-	b.do(chromedp.WaitVisible(`//aside//a[contains(., "`+tag+`") and contains(., "rest ends")]`, chromedp.BySearch))
+	b.do(stage.Shown(`//aside//a[contains(., "` + tag + `") and contains(., "rest ends")]`))
 	if time.Now().After(ends) {
 		t.Fatal("too late to see it coming")
 	}
 	if calls := b.count(`[role=status] button`); calls != 0 {
 		t.Errorf("%d notices stand before anything is over", calls)
 	}
-	b.do(chromedp.WaitVisible(`//*[@role="status"]//button[.="Go"]`, chromedp.BySearch), reads("Rest over: take the volts"), chromedp.WaitVisible(`//aside//a[contains(., "`+tag+`") and contains(., "rest over")]`, chromedp.BySearch))
+	b.do(stage.Shown(`//*[@role="status"]//button[.="Go"]`), reads("Rest over: take the volts"), stage.Shown(`//aside//a[contains(., "`+tag+`") and contains(., "rest over")]`))
 	if before := time.Until(ends); before > 0 {
 		t.Errorf("called %s too early", before)
 	}
@@ -193,7 +178,7 @@ func TestTheClockCalls(t *testing.T) {
 	if !strings.Contains(title, tag) || tones != 3 || len(notices) != 1 || !strings.Contains(notices[0], tag) {
 		t.Errorf("title %q, %d tones, notices %q", title, tones, notices)
 	}
-	b.do(click("Go"), chromedp.WaitVisible(`//h1[contains(., "`+tag+`")][not(ancestor::article)]`, chromedp.BySearch), reads("Rest over"))
+	b.do(click("Go"), stage.Shown(`//h1[contains(., "`+tag+`")][not(ancestor::article)]`), reads("Rest over"))
 	// On a device that is to be silent it calls in words alone.
 	must(t, deleteRest(id))
 	id = b.newJob(mower())

@@ -3,8 +3,6 @@ package e2e
 import (
 	"testing"
 
-	"github.com/chromedp/chromedp"
-
 	"grapnel/internal/stage"
 )
 
@@ -20,7 +18,7 @@ func TestWhyFlat(t *testing.T) {
 				b.do(stage.Until(`document.querySelector("[data-testid=settles]")?.textContent`, &pct))
 				return pct
 			}
-			b.do(goTo("Why flat?"), enter("Trips a week", "5"), click("12 min"), chromedp.WaitVisible(`[data-testid=settles]`, chromedp.ByQuery))
+			b.do(goTo("Why flat?"), enter("Trips a week", "5"), click("12 min"), stage.Shown(`[data-testid=settles]`))
 			drawn := settles()
 			b.do(click("Save, go on"), reads("5 trips of 12 min"), reads("standing drain"), reads("One night on charge"), reads("Say to the customer"))
 			if now := settles(); now != drawn {
@@ -33,7 +31,7 @@ func TestWhyFlat(t *testing.T) {
 			if got := b.saved(id); len(got) != 6 || got[4]["minutes"] != 12.0 || got[5]["minutes"] != 60.0 {
 				t.Errorf("saved %v", got)
 			}
-			b.do(click("Go on"), chromedp.WaitNotPresent(`section[aria-label="Why flat?"]`, chromedp.ByQuery))
+			b.do(click("Go on"), stage.Gone(`section[aria-label="Why flat?"]`))
 		})
 	}
 }

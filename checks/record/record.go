@@ -55,7 +55,7 @@ func (b *book) put(sentence string) string {
 // Write judges every case and writes the record: first each sentence once, by a
 // short name and without its figures, then what is said of each case.
 func Write(w io.Writer) error {
-	cases, b, err := judgeAll()
+	cases, b, err := judgeAll(1)
 	if err != nil {
 		return err
 	}
@@ -74,36 +74,49 @@ func Write(w io.Writer) error {
 	return out.Flush()
 }
 
-func judgeAll() ([]string, *book, error) {
+// judgeAll judges every so many of the cases.
+func judgeAll(step int) ([]string, *book, error) {
 	docs := Documents()
 	b := &book{templates: map[string]string{}}
 	out := make([]string, len(docs))
-	errs := make([]error, len(docs))
+	err := inParallel(len(docs), func(i int) error {
+		if i%step != 0 {
+			return nil
+		}
+		c, err := decode(docs[i])
+		if err != nil {
+			return fmt.Errorf("case %d is refused: %w\n%s", i, err, docs[i].Case)
+		}
+		out[i] = written(i, docs[i], judged(c), b)
+		return nil
+	})
+	return out, b, err
+}
+
+// inParallel does n things, as many at once as there are processors, and gives the first
+// error by their order.
+func inParallel(n int, do func(i int) error) error {
+	errs := make([]error, n)
 	next := make(chan int)
 	var wg sync.WaitGroup
 	for range runtime.NumCPU() {
 		wg.Go(func() {
 			for i := range next {
-				c, err := decode(docs[i])
-				if err != nil {
-					errs[i] = fmt.Errorf("case %d is refused: %w\n%s", i, err, docs[i].Case)
-					continue
-				}
-				out[i] = written(i, docs[i], judged(c), b)
+				errs[i] = do(i)
 			}
 		})
 	}
-	for i := range docs {
+	for i := range n {
 		next <- i
 	}
 	close(next)
 	wg.Wait()
 	for _, err := range errs {
 		if err != nil {
-			return nil, nil, err
+			return err
 		}
 	}
-	return out, b, nil
+	return nil
 }
 
 // written is one case of the record.

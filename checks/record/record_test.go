@@ -1,7 +1,6 @@
 package record
 
 import (
-	"bytes"
 	"os"
 	"regexp"
 	"strings"
@@ -15,26 +14,28 @@ func TestRecordHolds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var buf bytes.Buffer
-	if err := Write(&buf); err != nil {
+	before := read(string(want))
+	cases, b, err := judgeAll(step())
+	if err != nil {
 		t.Fatal(err)
 	}
-	if bytes.Equal(buf.Bytes(), want) {
-		return
+	if len(before.cases) != Count || len(cases) != Count {
+		t.Fatalf("the record holds %d cases, %d were judged", len(before.cases), len(cases))
 	}
-	before, after := read(string(want)), read(buf.String())
-	if len(before.cases) != Count || len(after.cases) != Count {
-		t.Fatalf("the record holds %d cases, %d were judged", len(before.cases), len(after.cases))
-	}
+	after := recorded{templates: b.templates, cases: cases}
 	docs := Documents()
 	differ := 0
-	for i := range Count {
-		if before.cases[i] == after.cases[i] {
+	for i := 0; i < Count; i += step() {
+		cases[i] = strings.TrimSuffix(cases[i], "\n")
+		if before.cases[i] == cases[i] {
 			continue
 		}
 		if differ++; differ <= 5 {
 			t.Errorf("case %d\n%s\n%s", i, docs[i].Case, difference(before.spoken(i), after.spoken(i)))
 		}
+	}
+	if differ == 0 {
+		return
 	}
 	t.Fatalf(
 		"%d of %d cases are judged otherwise than the record says. If that is meant, `make record` writes it anew; "+

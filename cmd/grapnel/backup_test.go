@@ -18,6 +18,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/reading"
 	"grapnel/core/rules"
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/store"
@@ -94,7 +95,7 @@ func sumOf(path string) (store.BackedUp, error) {
 // whole one: never half of one under its name.
 func TestBackupKilled(t *testing.T) {
 	bin := program(t)
-	dsn, s, ws, person := worked(t, 300)
+	dsn, s, ws, person := worked(t, effort.Of(60, 120, 300))
 	var stop atomic.Bool
 	done := make(chan struct{})
 	go func() { // others work meanwhile
@@ -119,7 +120,8 @@ func TestBackupKilled(t *testing.T) {
 	fatal.On(t, err)
 	rnd := rand.New(rand.NewPCG(16, 3))
 	killed := 0
-	for range 25 {
+	n := effort.Of(2, 6, 25)
+	for range n {
 		_, err := grapnelAt(bin, dsn, time.Duration(5+rnd.IntN(140))*time.Millisecond, "backup", path)
 		if err != nil {
 			killed++
@@ -130,7 +132,7 @@ func TestBackupKilled(t *testing.T) {
 		}
 		first = is
 	}
-	if killed < 5 {
+	if killed < n/5 {
 		t.Errorf("only %d were killed in time", killed)
 	}
 }
@@ -139,7 +141,7 @@ func TestBackupKilled(t *testing.T) {
 // and that the next restore makes whole: what it holds then is what was backed up.
 func TestRestoreKilled(t *testing.T) {
 	bin := program(t)
-	dsn, s, _, _ := worked(t, 300)
+	dsn, s, _, _ := worked(t, effort.Of(60, 120, 300))
 	path := filepath.Join(t.TempDir(), "shop.backup")
 	if out, err := grapnelAt(bin, dsn, 0, "backup", path); err != nil {
 		t.Fatalf("%v %s", err, out)
@@ -149,7 +151,8 @@ func TestRestoreKilled(t *testing.T) {
 	fatal.On(t, err)
 	rnd := rand.New(rand.NewPCG(16, 4))
 	killed, marked := 0, 0
-	for range 8 {
+	n := effort.Of(1, 2, 8)
+	for range n {
 		to := dbtest.DSN(t)
 		for range 3 {
 			if _, err := grapnelAt(bin, to, time.Duration(40+rnd.IntN(500))*time.Millisecond, "restore", path); err == nil {
@@ -173,7 +176,7 @@ func TestRestoreKilled(t *testing.T) {
 			t.Errorf("%d rows were restored of %d", n, want.Rows)
 		}
 	}
-	if killed < 4 || marked < 1 {
+	if killed < n/2 || marked < n/8 {
 		t.Errorf("%d were killed, %d left their mark", killed, marked)
 	}
 }

@@ -31,7 +31,7 @@ const example = "../../core/casefile/testdata/case.json"
 func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
 	t.Helper()
 	var o, e bytes.Buffer
-	ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
+	ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
 	defer cancel()
 	code = run(ctx, args, streams{strings.NewReader(in), &o, &e})
 	return code, o.String(), e.String()
@@ -259,7 +259,7 @@ func TestServe(t *testing.T) {
 		if err != nil {
 			t.Errorf("stopped with %v", err)
 		}
-	case <-time.After(30 * time.Second):
+	case <-time.After(2 * time.Minute):
 		_ = c.Process.Kill()
 		t.Error("it did not stop in order")
 	}
@@ -288,7 +288,7 @@ func TestServeWithoutADatabaseSaysWhatToSet(t *testing.T) {
 // A server waits for a database that is not up yet, says so, and goes on once it is;
 // what is wrong for good ends it at once.
 func TestServeWaits(t *testing.T) {
-	ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
+	ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
 	defer cancel()
 	tries := 0
 	s, err := whenUp(ctx, func(ctx context.Context) (*store.Store, error) {

@@ -9,13 +9,14 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/casefile"
 	"grapnel/core/reading/readingtest"
+	"grapnel/internal/effort"
 )
 
 // A 6 V or 8 V battery is a 12 V one with fewer cells: readings in proportion
 // give the same verdict, away from the edges where the meter's own digit counts.
 func TestVoltageScalesWithCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
-	for range 3000 {
+	for range effort.Of(300, 1000, 3000) {
 		r, l := 11.6+1.2*rng.Float64(), 6+5*rng.Float64()
 		twelve := ByRules(car(rest(r), load(l)), readingtest.Labels)
 		for _, volts := range []float64{6, 8} {

@@ -249,7 +249,7 @@ func (b Battery) strength(least, best, most float64) Strength {
 		return guess * (1 + left/(steepness*(open-end)))
 	}
 	weak, strong := near(most), near(least)
-	weak -= modelSpread*weak + wearWeaker*wear(weak)
+	weak = max(0, weak-modelSpread*weak-wearWeaker*wear(weak)) // one that is all but dead gives no less than nothing
 	strong += modelSpread*strong + wearStronger*wear(strong)
 	// A label that no battery could keep can turn the three round.
 	return Strength{

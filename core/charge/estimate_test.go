@@ -9,6 +9,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
+	"grapnel/internal/effort"
 )
 
 // hidden is a battery on its charger as it really is, and as a workshop knows it.
@@ -87,7 +88,8 @@ func (h hidden) look(t testing.TB, rng *rand.Rand, minutes ...float64) []Check {
 func TestChecksFindTheForecast(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	all, near, accused, narrower := 0, 0, 0, 0
-	for range 200 {
+	n := effort.Of(20, 60, 200)
+	for range n {
 		h := draw(t, rng)
 		truth, err := h.truth.run(1e-3, nil)
 		must(t, err)
@@ -116,7 +118,7 @@ func TestChecksFindTheForecast(t *testing.T) {
 			}
 		}
 	}
-	if all < 190 || float64(near) < 0.9*float64(all) || accused > 1 || narrower < all/10-2 {
+	if all < n*95/100 || float64(near) < effort.Of(0.8, 0.9, 0.9)*float64(all) || accused > 1 || narrower < all/10-2 {
 		t.Errorf("%d of %d within 15 %%, %d accused, %d of %d narrower", near, all, accused, narrower, all/10)
 	}
 	t.Logf("%d of %d within 15 %%, %d accused", near, all, accused)
@@ -169,7 +171,7 @@ func TestChecksNameFaults(t *testing.T) {
 		Weak: hidden.weak} {
 		t.Run(name, func(t *testing.T) {
 			rng := rand.New(rand.NewPCG(3, 2))
-			const n = 50
+			n := effort.Of(4, 20, 50)
 			named := 0
 			for range n {
 				h := f(draw(t, rng), rng)
@@ -310,7 +312,7 @@ func TestChargersHaveTheirOwnMind(t *testing.T) {
 func TestSuspicionIsNotAName(t *testing.T) {
 	s := hung(made(t, battery.Flooded), 40, 20, SmartAt(5))
 	open, named := 0, 0
-	for volts := 12.2; volts < 12.6; volts += 0.01 {
+	for volts := 12.2; volts < 12.6; volts += effort.Of(0.03, 0.02, 0.01) {
 		amps, first := 5.0, volts-0.02
 		e, err := s.Estimate(Usual(), []Check{{Minutes: 30, Volts: &first, Amps: &amps}, {Minutes: 60, Volts: &volts, Amps: &amps}})
 		must(t, err)
@@ -343,7 +345,7 @@ func TestSuspicionIsNotAName(t *testing.T) {
 // A charge that was misread, by three times what it usually lies off, accuses nobody: after
 // a few looks the forecast follows the battery.
 func TestMisreadCharge(t *testing.T) {
-	for _, c := range []struct{ thought, really float64 }{{26, 42}, {60, 42}, {35, 60}, {50, 30}, {25, 55}, {70, 40}, {20, 55}, {60, 25}} {
+	for _, c := range []struct{ thought, really float64 }{{26, 42}, {60, 42}, {35, 60}, {50, 30}, {25, 55}, {70, 40}, {20, 55}, {60, 25}}[:effort.Of(2, 8, 8)] {
 		b := made(t, battery.Flooded)
 		known := hung(b, c.thought, 15, SmartAt(4))
 		truth := hung(b, c.really, 15, SmartAt(4))

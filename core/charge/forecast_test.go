@@ -7,6 +7,7 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/rating"
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 )
 
@@ -341,7 +342,7 @@ func TestSixAndEightVolts(t *testing.T) {
 // Nothing leaves its range, whatever hangs on whatever.
 func TestForecastsAreSane(t *testing.T) {
 	rng := rand.New(rand.NewPCG(9, 9))
-	for range 150 {
+	for range effort.Of(15, 75, 150) {
 		c := battery.Chemistries()[rng.IntN(len(battery.Chemistries()))]
 		ah := 4 + 200*rng.Float64()*rng.Float64()
 		b, _, err := battery.FromLabel(c, 6, rating.Label{Ah20h: ah})

@@ -11,6 +11,7 @@ import (
 	"grapnel/core/guide"
 	"grapnel/core/rules"
 	"grapnel/core/words"
+	"grapnel/internal/effort"
 )
 
 const thisYear = 2026
@@ -18,9 +19,10 @@ const thisYear = 2026
 var usualPlaces = []string{"front", "boot", "seat", "side", "box"}
 
 // everyScene visits every class × earth × terminals × place × school × keep-alive ×
-// arrangement × caps × fittings, each with a procedure.
+// arrangement × caps × fittings, each with a procedure; of all of them every seventh, which
+// hits every way of each with every way of another.
 func everyScene(visit func(name, what string, s guide.Scene)) int {
-	n := 0
+	n, each := 0, effort.Of(53, 7, 1)
 	var all []string
 	for _, f := range guide.Fittings().Terms() {
 		all = append(all, f.Code)
@@ -57,7 +59,9 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 											}
 											for _, k := range kept {
 												s.Site.Keep = k
-												n++
+												if n++; n%each != 0 {
+													continue
+												}
 												visit(fmt.Sprintf("%s %s %s %s %s %s %s fittings %d %s %s", what, d.Class, earth,
 													terminals, place, keep, pair, i, school, k), what, s)
 											}

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/engine"
 	"grapnel/core/rating"
+	"grapnel/internal/effort"
 )
 
 // anyCircuit joins batteries, leads and an engine as they come.
@@ -163,7 +164,7 @@ func TestNothingWorseHelps(t *testing.T) {
 	rng := rand.New(rand.NewPCG(11, 12))
 	turns := func(k *Circuit) float64 { return k.Crank(TrySeconds).RPM }
 	const slack = 1 // turns a minute, of the search
-	for n := range 3000 {
+	for n := range effort.Of(200, 1500, 3000) {
 		k := anyCircuit(rng)
 		as := turns(k.Fork())
 		worse := k.Fork()

@@ -12,6 +12,7 @@ import (
 	"grapnel/core/document"
 	"grapnel/core/reading"
 	"grapnel/core/words"
+	"grapnel/internal/effort"
 )
 
 var labels = known()
@@ -296,7 +297,7 @@ func TestWake(t *testing.T) {
 func TestPlanNeverRewardsTheWorse(t *testing.T) {
 	rng := rand.New(rand.NewPCG(21, 22))
 	pick := func(all ...string) string { return all[rng.IntN(len(all))] }
-	for range 120 {
+	for range effort.Of(12, 60, 120) {
 		base := []string{
 			"flat.vehicle.fuel",
 			pick(`"diesel"`, petrol),
@@ -434,7 +435,7 @@ func TestMinutesHold(t *testing.T) {
 func TestOddRequestsGetPlans(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 32))
 	pick := func(all ...string) string { return all[rng.IntN(len(all))] }
-	for n := range 500 {
+	for n := range effort.Of(60, 250, 500) {
 		volts := pick("6", "8", "12", "24")
 		edits := []string{
 			"flat.vehicle.system_volts", volts, "flat.vehicle.class", pick(`"car"`, `"hybrid"`, `"mower"`, `"classic"`,

@@ -10,6 +10,7 @@ import (
 	"grapnel/core/engine"
 	"grapnel/core/rating"
 	"grapnel/core/reading/readingtest"
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 )
 
@@ -94,7 +95,7 @@ func (a aging) at(months float64) float64 {
 func TestForecastOnSimulatedAgeing(t *testing.T) {
 	rng := rand.New(rand.NewPCG(20, 26))
 	hits, all, early, late, sum := 0, 0, 0, 0, 0.0
-	for n := 0; all < 120 && n < 3000; n++ {
+	for n := 0; all < effort.Of(20, 60, 120) && n < 3000; n++ {
 		age := 24 + 60*rng.Float64() // months in September
 		a := aging{start: 102 + 6*rng.NormFloat64(), rate: 0.25 + 0.45*rng.Float64(), doubles: 70 + 200*rng.Float64(), wander: make([]float64, 120)}
 		for i := 1; i < len(a.wander); i++ {
@@ -150,7 +151,7 @@ func TestForecastOnSimulatedAgeing(t *testing.T) {
 		}
 	}
 	t.Logf("%d of %d within three weeks, %d too early, %d too late, by %.1f weeks on average", hits, all, early, late, sum/float64(all))
-	if hits*10 < 8*all {
+	if float64(hits) < effort.Of(0.6, 0.8, 0.8)*float64(all) {
 		t.Errorf("%d of %d within three weeks", hits, all)
 	}
 }

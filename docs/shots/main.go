@@ -33,7 +33,7 @@ type shot struct {
 func job(tag string) []chromedp.Action {
 	return []chromedp.Action{
 		stage.Click(tag),
-		chromedp.WaitVisible(`//h1[contains(.,"`+tag+`")][not(ancestor::article)]`, chromedp.BySearch),
+		stage.Shown(`//h1[contains(.,"` + tag + `")][not(ancestor::article)]`),
 	}
 }
 
@@ -41,7 +41,7 @@ func job(tag string) []chromedp.Action {
 func at(tag, station, name string, more ...chromedp.Action) []chromedp.Action {
 	return append(job(tag), append([]chromedp.Action{
 		chromedp.Evaluate(`location.search = "?at=`+station+`"; 1`, nil),
-		chromedp.WaitVisible(`section[aria-label="`+name+`"]`, chromedp.ByQuery),
+		stage.Shown(`section[aria-label="` + name + `"]`),
 	}, more...)...)
 }
 
@@ -58,7 +58,7 @@ func shots() []shot {
 		stage.Reads("charges like a sound battery"),
 	)
 	handed := append(to("/?show=closed&find=K-0120", "with “K-0120”"), chromedp.Click(`(//main//li//a)[1]`, chromedp.BySearch),
-		chromedp.WaitVisible(`nav[aria-label=Stations]`, chromedp.ByQuery), chromedp.Sleep(time.Second), stage.Press(`//nav[@aria-label="Stations"]//button[contains(., "Hand over")]`), stage.Reads("On paper"))
+		stage.Shown(`nav[aria-label=Stations]`), chromedp.Sleep(time.Second), stage.Press(`//nav[@aria-label="Stations"]//button[contains(., "Hand over")]`), stage.Reads("On paper"))
 	life := to("/register/K-0098", "They differ by")
 	all := []shot{
 		{"floor", stage.Desktop, false, "Ines", nil},
@@ -182,11 +182,11 @@ func report(s *stage.Stage, file string) error {
 	if err != nil {
 		return err
 	}
-	defer end()
+	defer end(false)
 	timed, stop := context.WithTimeout(tab, 30*time.Second)
 	defer stop()
 	var text string
-	if err := chromedp.Run(timed, chromedp.Navigate(s.URL), stage.Click("Ines"), chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
+	if err := chromedp.Run(timed, chromedp.Navigate(s.URL), stage.Click("Ines"), stage.Shown(stage.Button("New job")),
 		chromedp.Evaluate(`(async () => {
 			const found = await (await fetch("/api/jobs?closed=true&find=K-0120")).json();
 			const pdf = await (await fetch("/api/jobs/" + found.jobs[0].id + "/report?zone=UTC")).arrayBuffer();
@@ -212,7 +212,7 @@ func take(s *stage.Stage, sh shot, file string) error {
 	if err != nil {
 		return err
 	}
-	defer end()
+	defer end(false)
 	timed, stop := context.WithTimeout(tab, 30*time.Second)
 	defer stop()
 	scheme := "light"
@@ -225,7 +225,7 @@ func take(s *stage.Stage, sh shot, file string) error {
 			WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}),
 		chromedp.Navigate(s.URL),
 		stage.Click(sh.as),
-		chromedp.WaitVisible(stage.Button("New job"), chromedp.BySearch),
+		stage.Shown(stage.Button("New job")),
 	}
 	var png []byte
 	settle := chromedp.Sleep(900 * time.Millisecond)

@@ -9,6 +9,7 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -46,22 +47,38 @@ var built = fstest.MapFS{
 
 const phrase = "warm copper on paper"
 
-var testHash = passphrase.Hash(phrase)
+var testHash = sync.OnceValue(func() string { return passphrase.Hash(phrase) })
+
+// upToDate brings a database up to date.
+func upToDate(t testing.TB) func(dsn string) {
+	return func(dsn string) {
+		s, err := store.Open(context.Background(), dsn)
+		must(t, err)
+		must(t, s.Migrate(context.Background()))
+		must(t, s.Close())
+	}
+}
 
 func newBench(t testing.TB, db *localdb.Server, change func(*Config)) shop {
 	t.Helper()
 	ctx := context.Background()
-	dsn, err := db.Database(ctx, "a_"+strings.ReplaceAll(newID(), "-", ""))
-	must(t, err)
+	var dsn string
+	if db == dbtest.Server() {
+		dsn = dbtest.Like(t, upToDate(t))
+	} else {
+		made, err := db.Database(ctx, "api")
+		must(t, err)
+		upToDate(t)(made)
+		dsn = made
+	}
 	s, err := store.Open(ctx, dsn)
 	must(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	must(t, s.Migrate(ctx))
 	for _, shop := range []string{"First", "Second"} {
 		ws := store.Workshop{ID: newID(), Name: shop, TagPrefix: "K", Rules: rules.Default()}
 		must(t, s.AddWorkshop(ctx, ws))
 		for _, role := range []string{store.Technician, store.Lead} {
-			p := store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash}
+			p := store.Person{ID: newID(), WorkshopID: ws.ID, Name: shop + " " + role, Role: role, Passphrase: testHash()}
 			must(t, s.AddPerson(ctx, store.Actor{}, p))
 		}
 	}

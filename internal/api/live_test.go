@@ -50,7 +50,7 @@ func next(t *testing.T, events chan string) string {
 	select {
 	case e := <-events:
 		return e
-	case <-time.After(10 * time.Second):
+	case <-time.After(time.Minute):
 		t.Fatal("nothing was told")
 		return ""
 	}

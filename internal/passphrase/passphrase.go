@@ -6,6 +6,7 @@ import (
 	"crypto/rand"
 	"crypto/subtle"
 	"encoding/base64"
+	"flag"
 	"fmt"
 	"runtime"
 	"strings"
@@ -14,10 +15,26 @@ import (
 	"golang.org/x/crypto/argon2"
 )
 
-// Cost of a hash: OWASP's recommendation for argon2id (19 MiB, 2 passes).
+// cost is what a hash asks for.
+type cost struct {
+	memoryKiB, passes uint32
+}
+
+// paid is what new hashes cost: OWASP's recommendation for argon2id (19 MiB, 2 passes).
+var paid = cost{19 * 1024, 2}
+
+// Cheap makes hashes cheap for the tests of this program: they sign in hundreds of times,
+// and what they sign in to is thrown away. It refuses, by a panic, anywhere else.
+func Cheap() { paid = cheap(flag.Lookup("test.v") != nil) }
+
+func cheap(inTest bool) cost {
+	if !inTest {
+		panic("outside tests passphrases are hashed at full cost")
+	}
+	return cost{64, 1}
+}
+
 const (
-	memoryKiB = 19 * 1024
-	passes    = 2
 	lanes     = 1
 	keyBytes  = 32
 	saltBytes = 16
@@ -34,13 +51,13 @@ func Hash(passphrase string) string {
 	passphrase = Kept(passphrase)
 	salt := make([]byte, saltBytes)
 	_, _ = rand.Read(salt) // never fails: crypto/rand stops the program instead
-	key := argon2.IDKey([]byte(passphrase), salt, passes, memoryKiB, lanes, keyBytes)
+	key := argon2.IDKey([]byte(passphrase), salt, paid.passes, paid.memoryKiB, lanes, keyBytes)
 	b64 := base64.RawStdEncoding.EncodeToString
 	return fmt.Sprintf(
 		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
 		argon2.Version,
-		memoryKiB,
-		passes,
+		paid.memoryKiB,
+		paid.passes,
 		lanes,
 		b64(salt),
 		b64(key),

@@ -124,3 +124,24 @@ func TestFewAtOnce(t *testing.T) {
 }
 
 const nobody0 = "$argon2id$v=19$m=64,t=1,p=1$AA$AA"
+
+// Hashes are cheap in tests alone, where they say so; what a server hashes with is the
+// recommended cost, and stands in the hash.
+func TestCheapInTestsAlone(t *testing.T) {
+	full := paid
+	defer func() { paid = full }()
+	if hash := Hash("warm copper on paper"); !strings.Contains(hash, "$m=19456,t=2,p=1$") {
+		t.Errorf("a hash of full cost: %s", hash)
+	}
+	Cheap()
+	hash := Hash("warm copper on paper")
+	if ok, err := Matches(t.Context(), hash, "warm copper on paper"); !ok || err != nil || !strings.Contains(hash, "$m=64,t=1,p=1$") {
+		t.Errorf("a cheap hash: %s, %t, %v", hash, ok, err)
+	}
+	defer func() {
+		if recover() == nil {
+			t.Error("a server may hash cheaply")
+		}
+	}()
+	cheap(false)
+}

@@ -13,16 +13,22 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/fetch"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/storage"
 	"github.com/chromedp/cdproto/target"
 	"github.com/chromedp/chromedp"
 
 	"grapnel/internal/api"
 	"grapnel/internal/demo"
+	"grapnel/internal/leash"
 	"grapnel/internal/localdb"
 	"grapnel/internal/store"
 	"grapnel/web"
@@ -35,6 +41,9 @@ type Stage struct {
 	front   fs.FS
 	browser context.Context
 	dsn     string
+
+	mu   sync.Mutex
+	free []reused // tabs that serve the next who asks
 }
 
 // Start fills a throwaway database, serves it and starts Chromium. The returned
@@ -44,7 +53,7 @@ func Start(ctx context.Context) (*Stage, func(), error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	browser, shut, err := browse(ctx)
+	browser, shut, err := Browse(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -186,17 +195,21 @@ func chromium() (string, error) {
 	)
 }
 
-// browse starts Chromium with an empty profile.
-func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
+// Browse starts Chromium with an empty profile, and gives its first tab.
+func Browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 	bin, err := chromium()
 	if err != nil {
 		return nil, nil, err
 	}
+	profile, err := os.MkdirTemp("", "grapnel-browser-")
+	if err != nil {
+		return nil, nil, err
+	}
 	var group *exec.Cmd
-	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin), chromedp.UserDataDir(profile),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("enable-features", "NetworkServiceInProcess2"), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
-		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(func(cmd *exec.Cmd) {
 			group = cmd
 			inItsOwnGroup(cmd)
@@ -212,12 +225,18 @@ func browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 		if group != nil && group.Process != nil {
 			_ = endGroup(group) // where the script was gone before the browser
 		}
+		_ = os.RemoveAll(profile)
 	}
 	if err := chromedp.Run(tab); err != nil {
 		end()
 		return nil, nil, err
 	}
-	return tab, end, nil
+	let, err := leash.Hold([]int{group.Process.Pid}, profile)
+	if err != nil {
+		end()
+		return nil, nil, err
+	}
+	return tab, func() { end(); let() }, nil
 }
 
 // inItsOwnGroup lets Chromium end with whatever it started: Debian's command is a
@@ -231,18 +250,53 @@ func inItsOwnGroup(cmd *exec.Cmd) {
 func endGroup(cmd *exec.Cmd) error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
 
 // Tab gives a tab of somebody who has never been here: nothing another tab keeps
-// is known in it. It has the focus even while others are typed in.
-func (s *Stage) Tab() (context.Context, context.CancelFunc, error) {
+// is known in it. It has the focus even while others are typed in. Whoever is done with it
+// says whether it may serve somebody else, emptied; one that something went wrong in may not.
+func (s *Stage) Tab() (tab context.Context, end func(fit bool), err error) {
+	one, err := s.freeTab()
+	if err != nil {
+		return nil, nil, err
+	}
+	// What was asked for in its name, as to be told of events, ends with it.
+	tab, leave := context.WithCancel(one.ctx)
+	return tab, func(fit bool) {
+		leave()
+		if fit && one.empty(s.URL) == nil {
+			s.mu.Lock()
+			s.free = append(s.free, one)
+			s.mu.Unlock()
+			return
+		}
+		one.shut()
+	}, nil
+}
+
+// reused is a tab with a profile of its own: what a page is made of is known there after the
+// first time, which spares each later page most of its work.
+type reused struct {
+	ctx  context.Context
+	shut func()
+}
+
+func (s *Stage) freeTab() (reused, error) {
+	s.mu.Lock()
+	if n := len(s.free); n > 0 {
+		defer s.mu.Unlock()
+		one := s.free[n-1]
+		s.free = s.free[:n-1]
+		return one, nil
+	}
+	s.mu.Unlock()
 	chrome := cdp.WithExecutor(s.browser, chromedp.FromContext(s.browser).Browser)
 	profile, err := target.CreateBrowserContext().WithDisposeOnDetach(true).Do(chrome)
 	if err != nil {
-		return nil, nil, fmt.Errorf("a profile of its own: %w", err)
+		return reused{}, fmt.Errorf("a profile of its own: %w", err)
 	}
 	// Chromium opens the first tab of a profile only in a window of its own, which
 	// the library does not ask for.
 	id, err := target.CreateTarget("about:blank").WithBrowserContextID(profile).WithNewWindow(true).Do(chrome)
 	if err != nil {
-		return nil, nil, fmt.Errorf("a tab: %w", err)
+		return reused{}, fmt.Errorf("a tab: %w", err)
 	}
 	tab, end := chromedp.NewContext(s.browser, chromedp.WithTargetID(id))
 	shut := func() {
@@ -251,9 +305,28 @@ func (s *Stage) Tab() (context.Context, context.CancelFunc, error) {
 	}
 	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true)); err != nil {
 		shut()
-		return nil, nil, err
+		return reused{}, err
 	}
-	return tab, shut, nil
+	return reused{tab, shut}, nil
+}
+
+// empty makes a tab one of somebody who has never been at an address.
+func (r reused) empty(url string) error {
+	ctx, cancel := context.WithTimeout(r.ctx, 10*time.Second) // a page that asks whether to leave it is not asked twice
+	defer cancel()
+	return chromedp.Run(ctx,
+		fetch.Disable(),
+		network.EmulateNetworkConditions(false, 0, -1, -1),
+		emulation.SetCPUThrottlingRate(1),
+		page.SetWebLifecycleState(page.SetWebLifecycleStateStateActive),
+		emulation.SetEmulatedMedia().WithMedia("").WithFeatures(nil),
+		emulation.ClearDeviceMetricsOverride(), emulation.SetTouchEmulationEnabled(false),
+		chromedp.Evaluate(`window.onbeforeunload = null; try { sessionStorage.clear() } catch {}; 1`, nil),
+		chromedp.Navigate("about:blank"), // leaves what asks before it is left, too
+		network.ClearBrowserCookies(),
+		storage.ClearDataForOrigin(url, "local_storage,indexeddb,cache_storage,service_workers"),
+		page.ResetNavigationHistory(),
+	)
 }
 
 // On makes a tab show the given screen.

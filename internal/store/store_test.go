@@ -27,23 +27,24 @@ func id() string { return dbtest.ID() }
 type shop struct {
 	*Store
 	ctx    context.Context
+	dsn    string
 	ws     Workshop
 	person Person
 }
 
 func newShop(t *testing.T) shop {
 	t.Helper()
-	return newShopOn(t, dbtest.DSN(t))
-}
-
-func newShopOn(t *testing.T, dsn string) shop {
-	t.Helper()
 	ctx := context.Background()
+	dsn := dbtest.Like(t, func(dsn string) {
+		s, err := Open(ctx, dsn)
+		must(t, err)
+		must(t, s.Migrate(ctx))
+		must(t, s.Close())
+	})
 	s, err := Open(ctx, dsn)
 	must(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	must(t, s.Migrate(ctx))
-	return shop{Store: s, ctx: ctx}.join(t, "First")
+	return shop{Store: s, ctx: ctx, dsn: dsn}.join(t, "First")
 }
 
 // join adds a workshop with one person to the same database.

@@ -157,9 +157,8 @@ func TestPages(t *testing.T) {
 
 // What another copy of the program changes is found at once: opened, renamed, closed.
 func TestFoundAcrossCopies(t *testing.T) {
-	dsn := dbtest.DSN(t)
-	s := newShopOn(t, dsn)
-	other, err := Open(s.ctx, dsn)
+	s := newShop(t)
+	other, err := Open(s.ctx, s.dsn)
 	must(t, err)
 	defer func() { _ = other.Close() }()
 	find := func(closed bool, what string) int {
@@ -459,10 +458,9 @@ func (c *losing) Read(b []byte) (int, error) {
 // A reading whose commit was not answered may be saved, and is said to be; the same id
 // finds out.
 func TestCommitWithoutAnswer(t *testing.T) {
-	dsn := dbtest.DSN(t)
-	s := newShopOn(t, dsn)
+	s := newShop(t)
 	j := s.opened(t, "K-0001")
-	cfg, err := mysql.ParseDSN(dsn)
+	cfg, err := mysql.ParseDSN(s.dsn)
 	must(t, err)
 	mysql.RegisterDialContext("losing", func(ctx context.Context, addr string) (net.Conn, error) {
 		c, err := new(net.Dialer).DialContext(ctx, cfg.Net, cfg.Addr)

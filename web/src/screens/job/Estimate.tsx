@@ -210,10 +210,10 @@ function Edit({ id, from, priced, onDone }: { id: string; from: Doc; priced: boo
         {lines.map((l, i) => (
           <li
             key={i}
-            className="grid grid-cols-[minmax(0,1fr)_auto_112px_48px] items-center gap-2 border-t border-line py-1.5"
+            className="grid grid-cols-[auto_minmax(0,1fr)_48px] items-center gap-2 border-t border-line py-1.5 sm:grid-cols-[minmax(0,1fr)_auto_112px_48px]"
           >
             <input
-              className="field"
+              className="field col-span-3 sm:col-span-1"
               aria-label={`Line ${i + 1}, what`}
               maxLength={120}
               value={l.text}

@@ -92,7 +92,7 @@ function Forecast({ season }: { season: SeasonBody }) {
           <label key={d} className="block">
             <span className="cap block">{onDate(d)}</span>
             <input
-              className="field text-center text-[20px] font-[680]"
+              className="field px-1! text-center text-[20px] font-[680]"
               inputMode="text"
               aria-label={`Night of ${onDate(d)}`}
               aria-invalid={wrong.includes(d) || undefined}

@@ -71,7 +71,7 @@ function Tables() {
       <ul className="mt-2 border-b border-line">
         {tables.map((t) => (
           <li key={t.code} className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-line py-2">
-            <span className="min-w-0 flex-1 basis-[240px] leading-snug">
+            <span className="min-w-0 flex-1 basis-full leading-snug sm:basis-[240px]">
               <b className="text-[17px] font-[680]">{t.word}</b> <span className="text-soft">{t.says}</span>
             </span>
             <a className="btn btn-line" href={`/api/export/${t.code}`} download aria-label={`${t.word}, out`}>
@@ -87,7 +87,7 @@ function Tables() {
           </li>
         ))}
         <li className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-line py-2">
-          <span className="min-w-0 flex-1 basis-[240px] leading-snug">
+          <span className="min-w-0 flex-1 basis-full leading-snug sm:basis-[240px]">
             <b className="text-[17px] font-[680]">Notes</b> <span className="text-soft">who wrote what, and when</span>
           </span>
           <a className="btn btn-line" href="/api/export/notes" download aria-label="Notes, out">
@@ -95,7 +95,7 @@ function Tables() {
           </a>
         </li>
         <li className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-line py-2">
-          <span className="min-w-0 flex-1 basis-[240px] leading-snug">
+          <span className="min-w-0 flex-1 basis-full leading-snug sm:basis-[240px]">
             <b className="text-[17px] font-[680]">Case files</b>{" "}
             <span className="text-soft">of every job, packed: each can be judged again, anywhere</span>
           </span>

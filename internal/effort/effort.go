@@ -1,0 +1,32 @@
+// Package effort says how much a test tries: a little at every save (go test -short), what
+// catches faults in every run, and all of it in `make sweeps` and every night.
+package effort
+
+import (
+	"os"
+	"syscall"
+	"testing"
+	"time"
+)
+
+// Long is set, to 1, where all is tried.
+const Long = "GRAPNEL_LONG"
+
+// Of picks by how long the run may take.
+func Of[T any](short, usual, long T) T {
+	switch {
+	case os.Getenv(Long) == "1":
+		return long
+	case testing.Short():
+		return short
+	}
+	return usual
+}
+
+// CPU is the processor time this program has used: what a test may hold something to, since
+// it is the same on a machine that is busy with others.
+func CPU() time.Duration {
+	var used syscall.Rusage
+	_ = syscall.Getrusage(syscall.RUSAGE_SELF, &used) // of oneself it never fails
+	return time.Duration(used.Utime.Nano() + used.Stime.Nano())
+}
