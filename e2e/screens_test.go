@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"net/url"
 	"os"
 	"path/filepath"
@@ -14,8 +15,12 @@ import (
 	"grapnel/internal/stage"
 )
 
+// clear empties the field of a label.
 func clear(label string) chromedp.Action {
-	return stage.Type(stage.Labelled(label), strings.Repeat(kb.Backspace, 12))
+	return chromedp.Tasks{stage.Shown(stage.Labelled(label)), chromedp.Evaluate(fmt.Sprintf(`(() => {
+		const e = document.evaluate(%q, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE, null).singleNodeValue;
+		e.focus(); e.select(); return 1;
+	})()`, stage.Labelled(label)), nil), chromedp.KeyEvent(kb.Backspace)}
 }
 
 // Bad figures are met beside the field, and nothing is saved.

@@ -17,15 +17,6 @@ import (
 	"grapnel/internal/store"
 )
 
-// beside opens a second tab of a person of the demo workshop on a job.
-func beside(t testing.TB, name, job string) *tab {
-	t.Helper()
-	b := open(t, stage.Desktop)
-	b.signIn(name)
-	b.do(visit(job), stage.Shown(`//h1[not(ancestor::article)]`))
-	return b
-}
-
 // What one saves stands on another's sheet at once, who is told of it and keeps
 // what is being entered; also after the server has cut the line.
 func TestSheetsAreLive(t *testing.T) {

@@ -133,7 +133,7 @@ const watched = `new Promise((done) => {
 	const soon = () => { later ??= setTimeout(look, 40); };
 	const seen = new MutationObserver(soon);
 	seen.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
-	again = setInterval(soon, 200);
+	again = setInterval(soon, 60);
 	end = setTimeout(() => over(""), %d);
 	look();
 })`
