@@ -22,6 +22,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"grapnel/internal/demo"
+	"grapnel/internal/effort"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/stage"
 	"grapnel/internal/store"
@@ -30,6 +31,7 @@ import (
 var theatre *stage.Stage
 
 func TestMain(m *testing.M) {
+	effort.LeaveOut()
 	passphrase.Cheap()
 	s, stop, err := stage.Start(context.Background())
 	if err != nil {

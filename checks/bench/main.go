@@ -4,6 +4,9 @@ package main
 import (
 	"bufio"
 	"bytes"
+	"cmp"
+	"encoding/json"
+	"errors"
 	"flag"
 	"fmt"
 	"io"
@@ -11,6 +14,7 @@ import (
 	"os/exec"
 	"regexp"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -19,37 +23,127 @@ import (
 // result is the best of all counts of one benchmark.
 type result struct{ ns, allocs, solve, shown, rate, frames, frame float64 }
 
+// part is some benchmarks of one package that are run together.
+type part struct{ pattern, time, pkg string }
+
+var parts = []part{
+	{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s", "./core/energy"},
+	{"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {".", "0.3s", "./core/season"},
+	{"Stepper|Isothermal", "0.3s", "./checks"}, {"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
+	{"Print", "0.5s", "./internal/paper"}, {"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"},
+	{"Report$|Find|Backup", "10x", "./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FiveHundred", "5x", "./internal/api"},
+	{"JumpStep|SeasonFrame", "1x", "./e2e"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"Years", "0.3s", "./internal/api"},
+}
+
+// took is how long each part took when it was last run, by pattern and package: it says how
+// far a run is, and what fits into a short one.
+const took = "checks/bench/took.json"
+
+// shortTime is how long a short run may take; parts nobody knows the time of come last.
+const shortTime = 5 * time.Minute
+
 func main() {
 	out := flag.String("out", "docs/benchmarks.md", "file to write")
 	count := flag.Int("count", 5, "how often each is run; the best counts")
+	short := flag.Bool("short", false, "run once what five minutes are enough for, and write nothing")
 	flag.Parse()
+	if err := run(*out, *count, *short); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func run(out string, count int, short bool) error {
+	seconds := map[string]float64{}
+	if raw, err := os.ReadFile(took); err == nil {
+		if err := json.Unmarshal(raw, &seconds); err != nil {
+			return fmt.Errorf("%s: %w", took, err)
+		}
+	}
+	todo := slices.Clone(parts)
+	if short {
+		count = 1
+		var left []part
+		todo, left = fitting(todo, seconds, shortTime.Seconds())
+		for _, p := range left {
+			fmt.Fprintf(os.Stderr, "left out for its time: %s %s\n", p.pkg, p.pattern)
+		}
+	}
 	got := map[string]result{}
 	// Rounds, not repeats: what else the machine does then falls on all alike.
-	for round := range *count {
-		fmt.Fprintf(os.Stderr, "round %d of %d\n", round+1, *count)
-		for _, c := range []struct{ pattern, time, pkg string }{
-			{".", "0.5s", "./core/battery"}, {".", "0.3s", "./core/assess"}, {".", "0.5s", "./core/suspect"}, {".", "0.3s",
-				"./core/energy"}, {"Forecast|Estimate|Schedule", "0.3s", "./core/charge"}, {"Jump", "0.3s", "./core/jump"}, {"Stepper|Isothermal", "0.3s", "./checks"},
-			{"LSODA|Spice", "2x", "./checks"}, {"AssessProcess", "1s", "./cmd/grapnel"},
-			{"ReadingAnswered|Register|Correction|Floor200|SheetAlone|Bank", "0.5s", "./internal/api"}, {"Years", "0.3s",
-				"./internal/api"}, {"Sheets$", "1000x", "./internal/api"}, {"FirstLoad", "3x", "./e2e"}, {"FloorFrames", "1x", "./e2e"}, {"JumpStep|SeasonFrame", "1x", "./e2e"}, {".", "0.3s", "./core/season"}, {"FiveHundred", "5x", "./internal/api"}, {"Report$|Find|Backup", "10x", "./internal/api"}, {"Print", "0.5s", "./internal/paper"},
-		} {
-			cmd := exec.Command("go", "test", "-run", "^$", "-bench", c.pattern, "-benchtime", c.time, c.pkg)
+	for round := range count {
+		for i, p := range todo {
+			fmt.Fprintf(os.Stderr, "round %d of %d, part %d of %d: %s %s; %s\n", round+1, count, i+1, len(todo), p.pkg, p.pattern,
+				toGo(todo, i, count-round, seconds))
+			began := time.Now()
+			cmd := exec.Command("go", "test", "-timeout", "0", "-run", "^$", "-bench", p.pattern, "-benchtime", p.time, p.pkg)
 			cmd.Env = append(os.Environ(), "CI=true") // a missing reference program is an error here
 			cmd.Stderr = os.Stderr
 			text, err := cmd.Output()
 			if err != nil {
-				fmt.Fprintf(os.Stderr, "%s\n%v\n", text, err)
-				os.Exit(1)
+				return fmt.Errorf("%s\n%w", text, err)
 			}
 			read(bytes.NewReader(text), got)
+			seconds[p.name()] = time.Since(began).Round(100 * time.Millisecond).Seconds()
 		}
 	}
-	if err := os.WriteFile(*out, []byte(report(got, *count)), 0o644); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
+	if short {
+		fmt.Print(report(got, count))
+		return nil
 	}
-	fmt.Print(report(got, *count))
+	raw, err := json.MarshalIndent(seconds, "", "\t")
+	if err != nil {
+		return err
+	}
+	if err := errors.Join(os.WriteFile(took, append(raw, '\n'), 0o644), os.WriteFile(out, []byte(report(got, count)), 0o644)); err != nil {
+		return err
+	}
+	fmt.Print(report(got, count))
+	return nil
+}
+
+func (p part) name() string { return p.pkg + " " + p.pattern }
+
+// fitting are the parts that fit into a time together, the fastest first, and the rest.
+func fitting(all []part, seconds map[string]float64, most float64) (in, out []part) {
+	known := func(p part) float64 {
+		if s, is := seconds[p.name()]; is {
+			return s
+		}
+		return most
+	}
+	slices.SortStableFunc(all, func(a, b part) int { return cmp.Compare(known(a), known(b)) })
+	sum := 0.0
+	for _, p := range all {
+		if sum += known(p); sum > most {
+			out = append(out, p)
+		} else {
+			in = append(in, p)
+		}
+	}
+	return in, out
+}
+
+// toGo says how long the rest takes, as far as it is known.
+func toGo(todo []part, at, rounds int, seconds map[string]float64) string {
+	sum, unknown := 0.0, 0
+	for r := range rounds {
+		for i, p := range todo {
+			if r == 0 && i < at {
+				continue
+			}
+			if s, is := seconds[p.name()]; is {
+				sum += s
+			} else {
+				unknown++
+			}
+		}
+	}
+	left := "about " + (time.Duration(sum) * time.Second).String() + " to go"
+	if unknown > 0 {
+		left += fmt.Sprintf(", and %d parts nobody has timed yet", unknown)
+	}
+	return left
 }
 
 var line = regexp.MustCompile(`^Benchmark(\S+?)(?:-\d+)?\s+\d+\s+(.*)$`)

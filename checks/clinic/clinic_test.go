@@ -10,15 +10,13 @@ import (
 	"testing"
 
 	"grapnel/core/battery"
+	"grapnel/internal/effort"
 )
 
 // A short clinic of a fixed draw. The limits are those of docs/clinic.md, less what a
 // draw of this size may stray by.
 func TestClinic(t *testing.T) {
-	n := 600
-	if testing.Short() {
-		n = 150
-	}
+	n := effort.Of(60, 200, 600)
 	s := Of(Run(n, 7))
 	stray := func(p float64) float64 { return 100 * 2.6 * math.Sqrt(p*(1-p)/float64(n)) }
 	if s.Right < 95-stray(0.95) {
@@ -66,8 +64,9 @@ func TestClinicIsRepeatable(t *testing.T) {
 // What is drawn is what it says it is: faults show in the vehicle, every class and
 // chemistry comes, and nothing lies outside what can be.
 func TestDraw(t *testing.T) {
+	draws := effort.Of(150, 450, 900)
 	classes, chemistries, faults := map[string]int{}, map[battery.Chemistry]int{}, map[string]int{}
-	for i := range 900 {
+	for i := range draws {
 		v := Draw(rand.New(rand.NewPCG(uint64(i), 1)))
 		classes[v.Class]++
 		chemistries[v.Chemistry]++

@@ -18,6 +18,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/evanw/esbuild/pkg/api"
 
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 	"grapnel/internal/stage"
 )
@@ -30,6 +31,7 @@ var browser context.Context
 var blank *httptest.Server
 
 func TestMain(m *testing.M) {
+	effort.LeaveOut()
 	tab, shut, err := stage.Browse(context.Background())
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)

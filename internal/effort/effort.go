@@ -3,6 +3,8 @@
 package effort
 
 import (
+	"flag"
+	"fmt"
 	"os"
 	"syscall"
 	"testing"
@@ -21,6 +23,16 @@ func Of[T any](short, usual, long T) T {
 		return short
 	}
 	return usual
+}
+
+// LeaveOut ends a package's tests at once with -short where they need a database or a browser,
+// which take longer to start than a save may take. It is the first thing such a TestMain does.
+func LeaveOut() {
+	flag.Parse()
+	if testing.Short() {
+		fmt.Println("left out with -short: it needs a database or a browser")
+		os.Exit(0)
+	}
 }
 
 // CPU is the processor time this program has used: what a test may hold something to, since

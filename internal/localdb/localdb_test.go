@@ -15,6 +15,8 @@ import (
 	"github.com/go-sql-driver/mysql"
 
 	"grapnel/internal/fatal"
+
+	"grapnel/internal/effort"
 )
 
 func start(t *testing.T, dir string) *Server {
@@ -200,3 +202,8 @@ func TestLeavesOtherServersTemporaryTables(t *testing.T) {
 }
 
 var must = fatal.On
+
+func TestMain(m *testing.M) {
+	effort.LeaveOut()
+	os.Exit(m.Run())
+}

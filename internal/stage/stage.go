@@ -209,7 +209,7 @@ func Browse(ctx context.Context) (context.Context, context.CancelFunc, error) {
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(bin), chromedp.UserDataDir(profile),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("enable-features", "NetworkServiceInProcess2"), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
-		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("lang", "en-GB"), chromedp.Flag("accept-lang", "en-GB"), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.WSURLReadTimeout(60*time.Second), chromedp.ModifyCmdFunc(func(cmd *exec.Cmd) {
 			group = cmd
 			inItsOwnGroup(cmd)
@@ -303,11 +303,30 @@ func (s *Stage) freeTab() (reused, error) {
 		end()
 		_ = target.DisposeBrowserContext(profile).Do(chrome) // at the latest it goes with the browser
 	}
-	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true)); err != nil {
+	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true), movedOn()); err != nil {
 		shut()
 		return reused{}, err
 	}
 	return reused{tab, shut}, nil
+}
+
+// movedOn moves the clock of a tab's pages on as far as that of this program is, where
+// scripts/anytime has it moved.
+func movedOn() chromedp.Action {
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		seconds := os.Getenv("GRAPNEL_TEST_SHIFT")
+		if seconds == "" {
+			return nil
+		}
+		_, err := page.AddScriptToEvaluateOnNewDocument(`(() => {
+			const Real = Date, by = 1000 * ` + seconds + `;
+			window.Date = class extends Real {
+				constructor(...a) { if (a.length) super(...a); else super(Real.now() + by); }
+				static now() { return Real.now() + by; }
+			};
+		})()`).Do(ctx)
+		return err
+	})
 }
 
 // empty makes a tab one of somebody who has never been at an address.

@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 	"grapnel/internal/localdb"
 	"grapnel/internal/passphrase"
@@ -23,6 +24,7 @@ var server *localdb.Server
 // Main starts the server, has passphrases hashed cheaply, runs a package's tests and ends with their code. It is
 // what a TestMain calls.
 func Main(m *testing.M) {
+	effort.LeaveOut()
 	s, stop, err := localdb.Throwaway(context.Background())
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
