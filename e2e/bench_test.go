@@ -18,6 +18,7 @@ import (
 	"github.com/chromedp/cdproto/audits"
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
@@ -138,6 +139,17 @@ func awaitedBy(step chromedp.Action) string {
 		return fmt.Sprintf(", for %v", reflect.ValueOf(s).Elem().FieldByName("sel"))
 	}
 	return ""
+}
+
+// onEveryPage has every page of the tab run a script before its own, until the test ends.
+func (b *tab) onEveryPage(js string) {
+	b.t.Helper()
+	var id page.ScriptIdentifier
+	must(b.t, chromedp.Run(b.ctx, chromedp.ActionFunc(func(ctx context.Context) (err error) {
+		id, err = page.AddScriptToEvaluateOnNewDocument(js).Do(ctx)
+		return err
+	})))
+	b.t.Cleanup(func() { must(b.t, chromedp.Run(b.ctx, page.RemoveScriptToEvaluateOnNewDocument(id))) })
 }
 
 // visit is a way to a page of the workshop.

@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"context"
 	"fmt"
 	"log/slog"
 	"testing"
@@ -9,7 +8,6 @@ import (
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/network"
-	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 
 	"grapnel/internal/stage"
@@ -44,10 +42,10 @@ func BenchmarkFirstLoad(b *testing.B) {
 					path = "/jobs/" + t.newJob(mower()) + "?at=rest_voltage"
 				}
 				ms := 0.0
+				t.watchFor(place.shows)
 				t.do(chromedp.Navigate("about:blank"), network.ClearBrowserCache(),
 					network.EmulateNetworkConditions(false, slowLatency, slowDown, slowUp),
 					emulation.SetCPUThrottlingRate(slowCPU),
-					chromedp.ActionFunc(watchFor(place.shows)),
 					visit(path), stage.Until(`window.shown`, &ms))
 				// Tabs share a process, and its brake.
 				t.do(emulation.SetCPUThrottlingRate(1), chromedp.Navigate("about:blank"))
@@ -58,16 +56,14 @@ func BenchmarkFirstLoad(b *testing.B) {
 	}
 }
 
-// watchFor notes on the next page when the first element of a kind is painted.
-func watchFor(css string) func(context.Context) error {
-	return func(ctx context.Context) error {
-		_, err := page.AddScriptToEvaluateOnNewDocument(fmt.Sprintf(`(() => {
-			const look = () => {
-				if (document.querySelector(%q)?.checkVisibility()) requestAnimationFrame(() => { window.shown = performance.now(); });
-				else requestAnimationFrame(look);
-			};
-			look();
-		})()`, css)).Do(ctx)
-		return err
-	}
+// watchFor notes on each page when the first element of a kind is painted.
+func (b *tab) watchFor(css string) {
+	b.t.Helper()
+	b.onEveryPage(fmt.Sprintf(`(() => {
+		const look = () => {
+			if (document.querySelector(%q)?.checkVisibility()) requestAnimationFrame(() => { window.shown = performance.now(); });
+			else requestAnimationFrame(look);
+		};
+		look();
+	})()`, css))
 }

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/rules"
 	"grapnel/core/station"
+	"grapnel/internal/effort"
 )
 
 // A school that is not asked because nothing lies between the two would have said
@@ -15,7 +16,8 @@ import (
 // the house's own.
 func TestOtherSchoolsAreAllHeard(t *testing.T) {
 	told := 0
-	for _, volts := range []float64{12.0, 12.3, 12.42, 12.46, 12.5, 12.55, 12.6, 12.65} {
+	all := []float64{12.0, 12.3, 12.42, 12.46, 12.5, 12.55, 12.6, 12.65}
+	for _, volts := range effort.Of([]float64{12.3, 12.46, 12.6}, all, all) {
 		for _, end := range []float64{8.4, 9.3, 9.5, 9.65, 9.9, 10.1, 10.2, 10.5} {
 			for _, more := range [][]reading.Reading{nil, {conductance(480)}, {conductance(300)},
 				{reading.Of(station.Drain, reading.Fields{"milliamps": 40, "minutes_asleep": 60})},
@@ -44,7 +46,7 @@ func TestOtherSchoolsAreAllHeard(t *testing.T) {
 			}
 		}
 	}
-	if told < 50 {
+	if told < effort.Of(10, 50, 50) {
 		t.Errorf("only %d told", told)
 	}
 }

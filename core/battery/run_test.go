@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 )
 
@@ -223,7 +224,7 @@ func TestNothingLeavesItsRange(t *testing.T) {
 	batteries := []Battery{car(t, Flooded), car(t, AGM), wreck(t), car(t, Gel).WithCell(Shorted(0.001)),
 		car(t, EFB).Aged(20, 6)}
 	boiled := 0
-	for i := range 600 {
+	for i := range effort.Of(100, 600, 600) {
 		b := batteries[i%len(batteries)]
 		s := b.Rested(100*rng.Float64(), -35+85*rng.Float64())
 		for range 3 {

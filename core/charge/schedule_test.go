@@ -6,6 +6,8 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"grapnel/internal/effort"
 )
 
 // randomBank is some batteries and chargers: some not warm yet, some promised, some that
@@ -150,7 +152,7 @@ func every(all []Waiting, places []Place, see func(BankPlan)) {
 // hundred, as good or nearly.
 func TestScheduleAgainstBruteForce(t *testing.T) {
 	rng := rand.New(rand.NewPCG(2, 9))
-	for range 60 {
+	for range effort.Of(15, 60, 60) {
 		waiting, places := randomBank(rng, 1+rng.IntN(5), 1+rng.IntN(3))
 		p := Schedule(waiting, places)
 		every(waiting, places, func(other BankPlan) {

@@ -384,7 +384,7 @@ func TestEveryClassHasAPlan(t *testing.T) {
 // batteries: a search in few steps alone promises too much for some of them.
 func TestMinutesHold(t *testing.T) {
 	seen := 0
-	for soc := 3; soc <= 15; soc += 2 {
+	for soc := 3; soc <= 15; soc += effort.Of(6, 2, 2) {
 		for temp := -9; temp <= 1; temp += 2 {
 			for _, litres := range []string{"1.6", "2.2", "3"} {
 				for _, mm2 := range []string{"10", "16", "25"} {

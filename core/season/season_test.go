@@ -14,6 +14,7 @@ import (
 	"grapnel/core/reading/readingtest"
 	"grapnel/core/rules"
 	"grapnel/core/words"
+	"grapnel/internal/effort"
 )
 
 // ask makes a request of fields as they stand in a document.
@@ -210,7 +211,7 @@ func anything(t testing.TB, rnd *rand.Rand) Request {
 // What a plan says of itself holds together, whatever is asked.
 func TestPlansHoldTogether(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(15, 1))
-	for range 60 {
+	for range effort.Of(12, 60, 60) {
 		r := anything(t, rnd)
 		p := planOf(t, r)
 		seen := map[string]bool{}
@@ -296,7 +297,7 @@ func TestPlansHoldTogether(t *testing.T) {
 // Colder stores hold charge longer, and freeze sooner.
 func TestColderStores(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(15, 2))
-	for range 40 {
+	for range effort.Of(8, 40, 40) {
 		r := anything(t, rnd)
 		o, _ := climate.Named(r.Place.Climate)
 		at := func(colder float64) WayOfKeeping {
@@ -321,7 +322,7 @@ func TestColderStores(t *testing.T) {
 // hurt.
 func TestMoreDrainNeverHelps(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(15, 3))
-	for range 30 {
+	for range effort.Of(6, 30, 30) {
 		r := anything(t, rnd)
 		base := planOf(t, r)
 		worse, bigger, panel := r, r, r
@@ -350,7 +351,7 @@ func TestMoreDrainNeverHelps(t *testing.T) {
 // once a day.
 func TestMaintainerHolds(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(15, 4))
-	for range 60 {
+	for range effort.Of(12, 60, 60) {
 		r := anything(t, rnd)
 		a := planOf(t, r).Amps
 		if a.Min >= a.Max {

@@ -7,6 +7,8 @@ import (
 	"os/exec"
 	"strings"
 	"testing"
+
+	"grapnel/internal/effort"
 )
 
 // plainMonteCarlo draws worlds at random and averages how likely the readings are in
@@ -18,7 +20,7 @@ import numpy as np
 from scipy import stats
 j = json.load(sys.stdin)
 rng = np.random.default_rng(7)
-n = 1000000
+
 out = []
 for h in j["hypotheses"]:
     way = rng.choice(len(h["ways"]), size=n, p=np.array(h["ways"]) / np.sum(h["ways"]))
@@ -96,7 +98,7 @@ func TestLikelihoodsAgainstMonteCarlo(t *testing.T) {
 	}
 	lower := strings.NewReplacer("Hypotheses", "hypotheses", "Ways", "ways", "Contacts", "contacts", "Charge", "charge", "Nodes", "nodes", "Best", "best",
 		"Sigma", "sigma", "Rest", "rest", "Ohms", "ohms", "Amps", "amps", "Volts", "volts", "Slips", "slips", "Span", "span").Replace(string(in))
-	run := exec.Command(python, "-c", plainMonteCarlo)
+	run := exec.Command(python, "-c", effort.Of("n = 200000", "n = 500000", "n = 1000000")+plainMonteCarlo)
 	run.Stdin = strings.NewReader(lower)
 	out, err := run.Output()
 	if err != nil {

@@ -25,12 +25,12 @@ func Of[T any](short, usual, long T) T {
 	return usual
 }
 
-// LeaveOut ends a package's tests at once with -short where they need a database or a browser,
+// LeaveOut ends a package's tests at once with -short where they need a database, a browser or reference programs,
 // which take longer to start than a save may take. It is the first thing such a TestMain does.
 func LeaveOut() {
 	flag.Parse()
 	if testing.Short() {
-		fmt.Println("left out with -short: it needs a database or a browser")
+		fmt.Println("left out with -short: it needs a database, a browser or a reference program")
 		os.Exit(0)
 	}
 }

@@ -15,6 +15,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/bench"
 	"grapnel/core/words"
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 	"grapnel/internal/paper/papertest"
 )
@@ -143,7 +144,7 @@ func TestLabels(t *testing.T) {
 			t.Errorf("%s is %s", on.Code, size)
 		}
 		f.Embedded()
-		const dpi = 300
+		dpi := effort.Of(150, 150, 300)
 		pictures := []image.Image{f.Picture(1, dpi), f.Picture(2, dpi)}
 		for i, l := range all {
 			place := (from - 1 + i) % on.Places()
