@@ -110,6 +110,11 @@ func TestOutboxTicks(t *testing.T) {
 	if got := m.gives(`(m.tick(queries, ticked("t1")), settled())`); got != `[]` || m.gives(`asked[0].startsWith("/jobs/j1/guides/clean/events ")`) != "true" {
 		t.Errorf("a tick with a line: %s", got)
 	}
+	// What a guide changes is fetched anew wherever it shows: putting away and waking up change
+	// what stands.
+	if got := m.gives(`["jobs", "clock", "stock", "season"].filter((key) => !told.includes("anew " + key))`); got != `[]` {
+		t.Errorf("after a tick these stay as they were: %s", got)
+	}
 	if got := m.gives(`(answers.push([409, { detail: "first the earthed lug" }]), m.tick(queries, ticked("t2")), settled())`); got != `[]` {
 		t.Errorf("a tick that was refused stays: %s", got)
 	}

@@ -89,7 +89,7 @@ async function sendOne(queries: QueryClient, { job, id, reading, replaces, event
     );
     queries.setQueryData(["job", job, "guide", what], guide);
     void queries.invalidateQueries({ queryKey: ["job", job], exact: true });
-    for (const key of ["jobs", "clock", "stock"]) void queries.invalidateQueries({ queryKey: [key] });
+    for (const key of ["jobs", "clock", "stock", "season"]) void queries.invalidateQueries({ queryKey: [key] });
     return;
   }
   const sheet = await got(
