@@ -64,16 +64,8 @@ plots: ## draw the pictures in docs/plots again
 types: ## write the front end's client types from the HTTP description
 	./scripts/generate types
 
-schema: ## write the published JSON Schemas
-	./scripts/generate case
-	./scripts/generate assessment
-	./scripts/generate simulation
-	./scripts/generate charge_request
-	./scripts/generate charge_plan
-	./scripts/generate jump_request
-	./scripts/generate jump_plan
-	./scripts/generate fit_request
-	./scripts/generate fit
+schema: bin/grapnel ## write the published JSON Schemas
+	GRAPNEL=$$PWD/bin/grapnel ./scripts/generate schemas
 
 record: ## write down anew what Grapnel says of the cases in checks/record
 	go run ./checks/record/write

@@ -1,4 +1,4 @@
-// Mutants makes small faults in copies of the project, one at a time, runs the tests that
+// Mutants makes small faults in the project, one at a time and none in its files, runs the tests that
 // can notice, fastest first, and tells which faults nobody noticed. The faults are kept in
 // faults.txt. It is no part of `make test`: `make mutants` runs it and writes
 // docs/mutants.md.
@@ -11,8 +11,10 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"regexp"
 	"runtime"
+	"slices"
 	"sync"
 	"syscall"
 	"time"
@@ -22,11 +24,12 @@ func main() {
 	only := flag.String("only", "", "run the faults whose place or reason matches this regular expression")
 	out := flag.String("out", "docs/mutants.md", "where the table is written; with -only nowhere")
 	jobs := flag.Int("jobs", runtime.NumCPU(), "how many faults are tried side by side")
+	sound := flag.Bool("sound", true, "see first that the tests pass without a fault")
 	list := flag.Bool("list", false, "say where each fault would be made, and run nothing")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	if err := run(ctx, *only, *out, *jobs, *list); err != nil {
+	if err := run(ctx, *only, *out, *jobs, *list, *sound); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
@@ -34,7 +37,7 @@ func main() {
 
 const kept = "checks/mutants/faults.txt"
 
-func run(ctx context.Context, only, out string, jobs int, list bool) error {
+func run(ctx context.Context, only, out string, jobs int, list, sound bool) error {
 	raw, err := os.ReadFile(kept)
 	if err != nil {
 		return err
@@ -62,26 +65,28 @@ func run(ctx context.Context, only, out string, jobs int, list bool) error {
 		return err
 	}
 	remember(all, out)
-	if err := reach.sound(ctx, chosen); err != nil {
-		return err
+	if sound {
+		if err := reach.sound(ctx, chosen); err != nil {
+			return err
+		}
 	}
 	if err := tryAll(ctx, chosen, reach, jobs); err != nil {
 		return err
 	}
-	caught := 0
+	n := 0
 	for _, f := range chosen {
-		if f.fate == "caught" {
-			caught++
+		if f.fate == caught {
+			n++
 		}
 	}
 	took := time.Since(began).Round(time.Second)
-	fmt.Printf("%d faults, %d caught, in %s\n", len(chosen), caught, took)
+	fmt.Printf("%d faults, %d caught, in %s\n", len(chosen), n, took)
 	if only == "" && out != "" {
 		if err := os.WriteFile(out, []byte(table(all, took)), 0o644); err != nil {
 			return err
 		}
 	}
-	if caught < len(chosen) {
+	if n < len(chosen) {
 		return errors.New("not every fault was caught")
 	}
 	return nil
@@ -103,24 +108,36 @@ func tell(chosen []*fault) error {
 	return nil
 }
 
-// tryAll tries the faults in copies of the project, some side by side.
+// tryAll tries the faults, some side by side.
 func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error {
+	dir, err := os.MkdirTemp("", "grapnel-mutants-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	var bins map[string]string
+	if slices.ContainsFunc(chosen, (*fault).web) {
+		if bins, err = programs(ctx, dir, reach.pages()); err != nil {
+			return err
+		}
+	}
+	ctx, stop := context.WithCancelCause(ctx)
+	defer stop(nil)
 	var wait sync.WaitGroup
 	next := make(chan *fault)
-	failed := make(chan error, jobs)
 	var said sync.Mutex
 	done := 0
 	began := time.Now()
-	for range jobs {
-		copied, end, err := copyTree()
-		if err != nil {
+	for i := range jobs {
+		h := hand{dir: filepath.Join(dir, fmt.Sprint(i))}
+		h.pages = &pages{filepath.Join(h.dir, "copy"), bins}
+		if err := copyTree(h.pages.copy); err != nil {
 			return err
 		}
-		defer end()
 		wait.Go(func() {
 			for f := range next {
-				if err := f.try(ctx, copied, reach); err != nil {
-					failed <- fmt.Errorf("fault %d, %s %s: %w", f.n, f.dir, f.name, err)
+				if err := h.try(ctx, f, reach); err != nil {
+					stop(fmt.Errorf("fault %d, %s %s: %w", f.n, f.dir, f.name, err))
 					return
 				}
 				said.Lock()
@@ -132,23 +149,15 @@ func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error 
 			}
 		})
 	}
-	var err error
 hand:
 	for _, f := range chosen {
 		select {
 		case next <- f:
-		case err = <-failed:
-			break hand
 		case <-ctx.Done():
-			err = ctx.Err()
 			break hand
 		}
 	}
 	close(next)
 	wait.Wait()
-	select {
-	case err = <-failed:
-	default:
-	}
-	return err
+	return context.Cause(ctx)
 }

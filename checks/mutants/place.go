@@ -46,21 +46,24 @@ func declarations(root, dir string) ([]stretch, error) {
 			return nil, err
 		}
 		src := string(raw)
-		switch filepath.Ext(name) {
-		case ".go":
+		switch ext := filepath.Ext(name); {
+		case ext == ".go":
 			found, err := goDeclarations(name, src)
 			if err != nil {
 				return nil, err
 			}
 			out = append(out, found...)
-		case ".ts", ".tsx":
+		case ext == ".ts" || ext == ".tsx":
 			out = append(out, webDeclarations(name, src)...)
-		case ".sql", ".css", ".service":
+		case textual[ext]:
 			out = append(out, stretch{name, e.Name(), src, 0, len(src), textPieces(src)})
 		}
 	}
 	return out, nil
 }
+
+// textual sources have no declarations: a fault's place is named after the file.
+var textual = map[string]bool{".sql": true, ".css": true, ".service": true}
 
 func goDeclarations(file, src string) ([]stretch, error) {
 	files := token.NewFileSet()
@@ -178,7 +181,7 @@ func matches(in []stretch, some []piece, loose bool) (out []place) {
 }
 
 func (f *fault) pieces(src string) []piece {
-	if f.web() {
+	if f.web() || textual[filepath.Ext(f.name)] {
 		return textPieces(src)
 	}
 	return goPieces(src)

@@ -48,12 +48,20 @@ func reachOf(ctx context.Context) (*reach, error) {
 func short(pkg string) string { return strings.TrimPrefix(pkg, "grapnel/") }
 
 // of gives the packages whose tests a fault in a folder can reach: its own first, then the
-// fastest.
+// fastest. What is wrong with the front end, the tests that open pages notice.
 func (r *reach) of(dir string) []string {
+	if (&fault{dir: dir}).web() {
+		return r.pages()
+	}
+	return r.needing(strings.TrimSuffix(dir, "/migrations"))
+}
+
+func (r *reach) pages() []string { return r.needing("internal/stage") }
+
+func (r *reach) needing(dir string) []string {
 	var out []string
 	for pkg, needs := range r.needs {
-		if slices.Contains(needs, dir) || strings.HasPrefix(dir, "web/") && slices.Contains(needs, "web") ||
-			strings.HasSuffix(dir, "/migrations") && slices.Contains(needs, strings.TrimSuffix(dir, "/migrations")) {
+		if slices.Contains(needs, dir) {
 			out = append(out, pkg)
 		}
 	}
@@ -61,13 +69,14 @@ func (r *reach) of(dir string) []string {
 		if own := "./" + dir; (a == own) != (b == own) {
 			return map[bool]int{true: -1, false: 1}[a == own]
 		}
-		return cmp.Or(cmp.Compare(r.seconds[a], r.seconds[b]), cmp.Compare(a, b))
+		return cmp.Or(cmp.Compare(r.seconds[a], r.seconds[b]), cmp.Compare(len(r.needs[a]), len(r.needs[b])), cmp.Compare(a, b))
 	})
 	return out
 }
 
 // sound runs the tests the faults can reach before any is made: a test that fails without a
-// fault would catch every one. It also finds out how long they take.
+// fault would catch every one. It asks as `make test` does, so that what passed there is
+// known already. It also finds out how long they take.
 func (r *reach) sound(ctx context.Context, all []*fault) error {
 	var pkgs []string
 	for _, f := range all {
@@ -75,7 +84,7 @@ func (r *reach) sound(ctx context.Context, all []*fault) error {
 	}
 	slices.Sort(pkgs)
 	pkgs = slices.Compact(pkgs)
-	c := exec.CommandContext(ctx, "go", append([]string{"test", "-json", "-timeout", "60m"}, pkgs...)...)
+	c := exec.CommandContext(ctx, "go", append([]string{"test", "-json", "-vet=off", "-timeout", "0", "-parallel", "4"}, pkgs...)...)
 	out, err := c.Output()
 	for line := range bytes.Lines(out) {
 		var e struct {

@@ -10,19 +10,19 @@ import (
 // table writes what came of the faults.
 func table(all []fault, took time.Duration) string {
 	var s strings.Builder
-	caught := 0
+	n := 0
 	for _, f := range all {
-		if f.fate == "caught" {
-			caught++
+		if f.fate == caught {
+			n++
 		}
 	}
 	_, _ = fmt.Fprintf(&s, `# Faults made by hand, and whether the tests notice
 
-Written by %s in %s. Each fault is one small edit in a copy of the project; the tests it can reach run, the one that caught it last first, until one fails. %d of %d are caught (%.1f %%).
+Written by %s in %s. Each fault is one small edit; the tests it can reach run, the one that caught it last first, until one fails. %d of %d are caught (%.1f %%).
 
 | | Where | What was changed | Fate | By |
 |---|---|---|---|---|
-`, "`make mutants`", took, caught, len(all), 100*float64(caught)/float64(len(all)))
+`, "`make mutants`", took, n, len(all), 100*float64(n)/float64(len(all)))
 	for _, f := range all {
 		_, _ = fmt.Fprintf(&s, "| %d | `%s` %s | %s | %s | `%s` |\n", f.n, f.dir, f.name, f.why, f.fate, f.by)
 	}

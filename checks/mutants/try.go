@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -12,100 +13,169 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"github.com/evanw/esbuild/pkg/api"
+
+	"grapnel/internal/effort"
 )
 
 // mostTime is the longest one package's tests may take with a fault in them: a fault that
 // makes them hang is caught by that.
 const mostTime = 5 * time.Minute
 
-// try makes a fault in a copy, runs the tests that can notice until one does, and mends it
-// again.
-func (f *fault) try(ctx context.Context, dir string, reach *reach) error {
+// What came of a fault.
+const (
+	caught   = "caught"
+	survived = "survived"
+	broken   = "broken" // it does not compile, which is no test's merit
+	lost     = "lost"   // its place is not found
+)
+
+// hand is one of those who try faults side by side, with a folder of its own. A fault of Go
+// is laid over the project for the compiler, which then has to compile what it touches and
+// no more; one of the front end is made in a copy.
+type hand struct {
+	dir   string
+	pages *pages
+}
+
+// try makes a fault and runs the tests that can notice until one does.
+func (h *hand) try(ctx context.Context, f *fault, reach *reach) (err error) {
 	began := time.Now()
 	defer func() { f.took = time.Since(began) }()
-	all, err := declarations(dir, f.dir)
+	all, err := declarations(".", f.dir)
 	if err != nil {
 		return err
 	}
 	at, err := f.find(all)
 	if err != nil {
-		f.fate = "lost"
+		f.fate = lost
 		return nil
 	}
-	file := filepath.Join(dir, at.file)
-	good, err := os.ReadFile(file)
+	good, err := os.ReadFile(at.file)
 	if err != nil {
 		return err
 	}
-	if err := os.WriteFile(file, []byte(f.made(string(good), at)), 0o644); err != nil {
+	bad := f.made(string(good), at)
+	run := tests(h.overlaid)
+	if f.web() {
+		if strings.HasPrefix(filepath.Ext(at.file), ".ts") && !parses(bad) {
+			f.fate = broken
+			return nil
+		}
+		run = h.pages.run
+		file := filepath.Join(h.pages.copy, at.file)
+		if err := os.WriteFile(file, []byte(bad), 0o644); err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, os.WriteFile(file, good, 0o644)) }()
+	} else if err := h.lay(at.file, bad); err != nil {
 		return err
 	}
-	f.fate, err = f.tried(ctx, dir, reach)
-	return errors.Join(err, os.WriteFile(file, good, 0o644))
+	f.fate, f.by, err = judged(ctx, f, run, reach)
+	return err
 }
 
-func (f *fault) tried(ctx context.Context, dir string, reach *reach) (fate string, err error) {
-	if strings.HasPrefix(f.dir, "web") {
-		if build(ctx, dir) != nil {
-			return "broken", ctx.Err()
+// judged asks the test that caught a fault last, then all that it can reach.
+func judged(ctx context.Context, f *fault, run tests, reach *reach) (fate, by string, err error) {
+	last, test, _ := strings.Cut(f.by, " ")
+	for i, pkg := range append([]string{last}, reach.of(f.dir)...) {
+		if i > 0 {
+			test = ""
+		} else if test == "" {
+			continue
 		}
-	} else {
-		// Built first, so that a fault that does not compile is not taken for caught.
-		c := exec.CommandContext(ctx, "go", "build", "./"+f.dir+"/")
-		c.Dir = dir
-		if !f.web() && c.Run() != nil {
-			return "broken", ctx.Err()
-		}
-	}
-	if pkg, test, ok := strings.Cut(f.by, " "); ok {
-		if name := failing(ctx, dir, pkg, "^"+regexp.QuoteMeta(test)+"$"); name != "" {
-			return "caught", ctx.Err()
-		}
-	}
-	f.by = ""
-	for _, pkg := range reach.of(f.dir) {
-		if name := failing(ctx, dir, pkg, ""); name != "" {
-			f.by = pkg + " " + name
-			return "caught", ctx.Err()
-		}
-		if ctx.Err() != nil {
-			return "", ctx.Err()
+		name, err := run(ctx, pkg, test)
+		switch {
+		case errors.Is(err, errBroken):
+			return broken, "", nil
+		case err != nil:
+			return "", "", err
+		case name != "":
+			return caught, pkg + " " + name, nil
 		}
 	}
-	return "survived", nil
+	return survived, "", nil
 }
 
-// failing runs a package's tests, and gives the first that failed.
-func failing(ctx context.Context, dir, pkg, run string) string {
-	ctx, cancel := context.WithTimeout(ctx, mostTime)
+// tests are run of a package, one or all when none is named; the first that failed is told.
+type tests func(ctx context.Context, pkg, test string) (failed string, err error)
+
+var errBroken = errors.New("it does not compile")
+
+// lay puts a source with a fault over the good one for what is built next.
+func (h *hand) lay(file, bad string) error {
+	good, err := filepath.Abs(file)
+	if err != nil {
+		return err
+	}
+	laid := filepath.Join(h.dir, "laid"+filepath.Ext(file))
+	overlay, err := json.Marshal(map[string]map[string]string{"Replace": {good: laid}})
+	if err != nil {
+		return err
+	}
+	return errors.Join(os.WriteFile(laid, []byte(bad), 0o644), os.WriteFile(h.overlay(), overlay, 0o644))
+}
+
+func (h *hand) overlay() string { return filepath.Join(h.dir, "overlay.json") }
+
+// overlaid runs a package's tests, or one of them, with what was laid over, and names the
+// first that failed.
+func (h *hand) overlaid(ctx context.Context, pkg, test string) (string, error) {
+	args := []string{"test", "-overlay", h.overlay(), "-count=1", "-failfast", "-vet=off", "-json"}
+	return failing(ctx, ".", exec.Command("go", append(args, append(named("-run", test), pkg)...)...))
+}
+
+// named asks for one test, or for all.
+func named(flag, test string) []string {
+	if test == "" {
+		return nil
+	}
+	return []string{flag, "^" + regexp.QuoteMeta(test) + "$"}
+}
+
+// failing runs tests that tell of themselves in JSON, and names the first that failed.
+func failing(ctx context.Context, dir string, c *exec.Cmd) (string, error) {
+	within, cancel := context.WithTimeout(ctx, mostTime)
 	defer cancel()
-	args := []string{"test", "-count=1", "-failfast", "-vet=off", "-json"}
-	if run != "" {
-		args = append(args, "-run", run)
-	}
-	c := exec.CommandContext(ctx, "go", append(args, pkg)...)
 	c.Dir = dir
-	// What it started goes with it.
+	c.Env = append(os.Environ(), effort.Impatient+"=20s")
 	c.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	c.Cancel = func() error { return syscall.Kill(-c.Process.Pid, syscall.SIGTERM) }
-	c.WaitDelay = 10 * time.Second
-	out, err := c.Output()
+	var out bytes.Buffer
+	c.Stdout = &out
+	if err := c.Start(); err != nil {
+		return "", fmt.Errorf("run tests: %w", err)
+	}
+	// What it started goes with it.
+	let := context.AfterFunc(within, func() { _ = syscall.Kill(-c.Process.Pid, syscall.SIGKILL) })
+	err := c.Wait()
+	let()
+	if ctx.Err() != nil {
+		return "", ctx.Err()
+	}
 	if err == nil {
-		return ""
+		return "", nil
 	}
 	last := "the package"
-	for line := range bytes.Lines(out) {
+	for line := range bytes.Lines(out.Bytes()) {
 		var e struct{ Action, Test string }
-		if json.Unmarshal(line, &e) != nil || e.Test == "" {
+		if json.Unmarshal(line, &e) != nil {
 			continue
 		}
 		test, _, _ := strings.Cut(e.Test, "/")
-		if e.Action == "fail" {
-			return test
-		}
-		if e.Action == "run" {
+		switch {
+		case e.Action == "build-fail":
+			return "", errBroken
+		case e.Action == "fail" && test != "":
+			return test, nil
+		case e.Action == "run":
 			last = test // a panic or a time-out has no line of its own
 		}
 	}
-	return last
+	return last, nil
+}
+
+// parses reports whether a source of the front end can be bundled at all.
+func parses(src string) bool {
+	return len(api.Transform(src, api.TransformOptions{Loader: api.LoaderTSX}).Errors) == 0
 }

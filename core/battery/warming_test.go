@@ -6,13 +6,14 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/effort"
 )
 
 // What the formula says is what the model does with a battery that lies in a room, and
 // colder rooms, longer ways and bigger batteries take longer.
 func TestWarming(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 12))
-	for range 200 {
+	for range effort.Of(50, 200, 200) {
 		b := fromLabel(t, Flooded, rating.Label{CCA: 300 + 500*rng.Float64()})
 		from, room := -20+30*rng.Float64(), 12+15*rng.Float64()
 		to := from + (room-from)*(0.3+0.6*rng.Float64())

@@ -368,7 +368,7 @@ func TestStricterNeverFits(t *testing.T) {
 	}
 	slices.Sort(all)
 	flipped := 0
-	apart := effort.Of(4, 1, 1)
+	apart := effort.Of(8, 1, 1)
 	for i, w := range worked {
 		if i%apart != 0 {
 			continue

@@ -22,7 +22,7 @@ var usualPlaces = []string{"front", "boot", "seat", "side", "box"}
 // arrangement × caps × fittings, each with a procedure; of all of them every seventh, which
 // hits every way of each with every way of another.
 func everyScene(visit func(name, what string, s guide.Scene)) int {
-	n, each := 0, effort.Of(53, 7, 1)
+	n, each := 0, effort.Of(211, 7, 1)
 	var all []string
 	for _, f := range guide.Fittings().Terms() {
 		all = append(all, f.Code)

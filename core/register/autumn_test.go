@@ -95,7 +95,7 @@ func (a aging) at(months float64) float64 {
 func TestForecastOnSimulatedAgeing(t *testing.T) {
 	rng := rand.New(rand.NewPCG(20, 26))
 	hits, all, early, late, sum := 0, 0, 0, 0, 0.0
-	for n := 0; all < effort.Of(20, 60, 120) && n < 3000; n++ {
+	for n := 0; all < effort.Of(10, 60, 120) && n < 3000; n++ {
 		age := 24 + 60*rng.Float64() // months in September
 		a := aging{start: 102 + 6*rng.NormFloat64(), rate: 0.25 + 0.45*rng.Float64(), doubles: 70 + 200*rng.Float64(), wander: make([]float64, 120)}
 		for i := 1; i < len(a.wander); i++ {

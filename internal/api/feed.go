@@ -266,11 +266,11 @@ func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 	if err != nil {
 		return nil, err
 	}
-	today, err := time.Parse(time.DateOnly, at.today)
+	now := s.Now()
+	today, err := time.ParseInLocation(time.DateOnly, at.today, now.Location())
 	if err != nil {
 		return nil, err
 	}
-	now := s.Now()
 	var out []dueStored
 	lots := map[string]int{}
 	for _, l := range lines {
@@ -284,7 +284,7 @@ func (s *server) dueStored(ctx context.Context) ([]dueStored, error) {
 			}
 			continue
 		}
-		day, err := time.Parse(time.DateOnly, due)
+		day, err := time.ParseInLocation(time.DateOnly, due, now.Location())
 		if err != nil {
 			return nil, err
 		}

@@ -38,6 +38,7 @@ type storedLine struct {
 	Arrived  string          `json:"arrived,omitempty"   format:"date"`
 	Looks    int             `json:"looks"                             doc:"at it, that count"`
 	LookedAt *time.Time      `json:"looked_at,omitempty"`
+	LookedOn string          `json:"looked_on,omitempty" doc:"the shop's day of it"`
 	Now      season.Followed `json:"now"`
 }
 
@@ -122,13 +123,17 @@ func (s *server) site(ctx context.Context, from string) (site, error) {
 const forecastDays = 30
 
 // looksOf gives looks as a season takes them.
-func looksOf(all []store.StoredLook) []season.Look {
+func (s *server) looksOf(all []store.StoredLook) []season.Look {
 	out := make([]season.Look, len(all))
 	for i, l := range all {
-		out[i] = l.Look
-		out[i].Date = l.At.Format(time.DateOnly)
+		out[i] = s.dayedLook(l)
 	}
 	return out
+}
+
+func (s *server) dayedLook(l store.StoredLook) season.Look {
+	l.Look.Date = s.day(l.At)
+	return l.Look
 }
 
 // lines gives what stands as a list.
@@ -159,12 +164,12 @@ func (s *server) storedLines(ctx context.Context, all []store.Stored) ([]storedL
 		if err != nil { // one that cannot be reckoned must not hide the others
 			f = season.Unreckoned(err)
 		}
-		out = append(out, storedLineOf(one, looks[one.ID], f))
+		out = append(out, s.storedLineOf(one, looks[one.ID], f))
 	}
 	return out, at, nil
 }
 
-func storedLineOf(one store.Stored, looks []store.StoredLook, f season.Followed) storedLine {
+func (s *server) storedLineOf(one store.Stored, looks []store.StoredLook, f season.Followed) storedLine {
 	d := one.Doc
 	l := storedLine{
 		ID:       one.ID,
@@ -184,7 +189,7 @@ func storedLineOf(one store.Stored, looks []store.StoredLook, f season.Followed)
 		Now:      f,
 	}
 	if n := len(looks); n > 0 {
-		l.LookedAt = &looks[n-1].At
+		l.LookedAt, l.LookedOn = &looks[n-1].At, s.day(looks[n-1].At)
 	}
 	return l
 }
@@ -203,7 +208,7 @@ func (s *server) follow(
 	if ok && known.stamp == stamp {
 		return known.Followed, nil
 	}
-	r := one.Doc.Request(at.place, at.today, looksOf(looks), at.rules)
+	r := one.Doc.Request(at.place, at.today, s.looksOf(looks), at.rules)
 	f, err := r.Follow(s.labels.find, voice(who(ctx)))
 	if err != nil {
 		return f, err

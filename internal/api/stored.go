@@ -64,12 +64,12 @@ func (s *server) stored(ctx context.Context, id string) (*output[storedBody], er
 	var counts []store.StoredLook
 	out := storedBody{Doc: one.Doc, Looks: []lookView{}, PutAt: one.PutAt, PutBy: one.PutBy, Woken: one.WokenAt}
 	for _, l := range looks {
-		out.Looks = append(out.Looks, lookView{l.ID, l.Look, l.At, l.By, l.BackAt != nil})
+		out.Looks = append(out.Looks, lookView{l.ID, s.dayedLook(l), l.At, l.By, l.BackAt != nil})
 		if l.BackAt == nil {
 			counts = append(counts, l)
 		}
 	}
-	r := one.Doc.Request(at.place, at.today, looksOf(counts), at.rules)
+	r := one.Doc.Request(at.place, at.today, s.looksOf(counts), at.rules)
 	if out.Plan, err = r.Make(s.labels.find, voice(p)); err != nil {
 		return nil, answer(err)
 	}
@@ -77,7 +77,7 @@ func (s *server) stored(ctx context.Context, id string) (*output[storedBody], er
 	if err != nil {
 		return nil, answer(err)
 	}
-	out.Line = storedLineOf(one, counts, f)
+	out.Line = s.storedLineOf(one, counts, f)
 	open, err := s.Store.OpenOfTag(ctx, p.WorkshopID, one.Doc.Battery.Tag)
 	if err != nil {
 		return nil, answer(err)
@@ -263,7 +263,7 @@ func (s *server) addStoredLook(ctx context.Context, in *lookInput) (*output[stor
 		at = now
 	}
 	look := season.Look{
-		Date:      at.Format(time.DateOnly),
+		Date:      s.day(at),
 		RestVolts: b.RestVolts,
 		BatteryC:  b.BatteryC,
 		Charged:   b.Charged,

@@ -25,6 +25,17 @@ func Of[T any](short, usual, long T) T {
 	return usual
 }
 
+// Impatient is set, to a duration, where what is waited for may never come: with a fault made on purpose.
+const Impatient = "GRAPNEL_PATIENCE"
+
+// Patience is how long something is waited for: as long as usual, or what Impatient says.
+func Patience(usual time.Duration) time.Duration {
+	if d, err := time.ParseDuration(os.Getenv(Impatient)); err == nil {
+		return d
+	}
+	return usual
+}
+
 // LeaveOut ends a package's tests at once with -short where they need a database, a browser or reference programs,
 // which take longer to start than a save may take. It is the first thing such a TestMain does.
 func LeaveOut() {

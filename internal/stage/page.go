@@ -10,6 +10,8 @@ import (
 
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+
+	"grapnel/internal/effort"
 )
 
 // Click presses the middle of a button, link or chip as a finger would: once it
@@ -31,7 +33,7 @@ func Press(xpath string) chromedp.Action {
 			const still = was && was.e === e && was.x === x && was.y === y;
 			if (still && e.contains(document.elementFromPoint(x, y))) {
 				delete window.pressing;
-				window.pressed = false;
+				window.pressed = null;
 				// A menu opens as the finger comes down; all else acts as it lifts, when what
 				// lies under it may be something else.
 				const acts = e.ariaHasPopup === "menu" ? "pointerdown" : "click";
@@ -53,12 +55,25 @@ func Press(xpath string) chromedp.Action {
 			}
 			// It may have moved in between, as when the line is lost: a finger would tap
 			// again. Where the press led to another page, it arrived.
-			var missed bool
-			if err := chromedp.Evaluate(`window.pressed === false`, &missed).Do(ctx); err != nil || !missed {
-				return ctx.Err()
+			if hit, err := landed(ctx); err != nil || hit {
+				return errors.Join(err, ctx.Err())
 			}
 		}
 	})
+}
+
+// landed waits until a press has come to the page, which may be after it was sent, and
+// reports whether it met what it was meant for. One that never comes met nothing.
+func landed(ctx context.Context) (bool, error) {
+	for end := time.Now().Add(askedFor); ; time.Sleep(5 * time.Millisecond) {
+		var how string
+		if err := chromedp.Evaluate(`String(window.pressed)`, &how).Do(ctx); err != nil {
+			return true, ctx.Err() // the page is another
+		}
+		if how != "null" || time.Now().After(end) {
+			return how != "false" && how != "null", ctx.Err()
+		}
+	}
 }
 
 // Enter types into the field of a label.
@@ -110,7 +125,7 @@ func visible(selector string) string {
 
 // Patience is how long anything is waited for. Nothing takes a second on a quiet machine; one
 // that is busy with others, or has a single processor, is no fault of the page.
-const Patience = 2 * time.Minute
+var Patience = effort.Patience(2 * time.Minute)
 
 // watched waits in the page until an expression gives something true: looked at when the page
 // has changed, and now and then, since not all changes are of its elements. Looking each

@@ -5301,6 +5301,8 @@ export interface components {
             id: string;
             /** Format: date-time */
             looked_at?: string;
+            /** @description the shop's day of it */
+            looked_on?: string;
             /**
              * Format: int64
              * @description at it, that count

@@ -25,7 +25,8 @@ function idOf(file: File): string {
   return id;
 }
 
-async function send({ file, battery }: Sent): Promise<Sheet> {
+/** Sends a case file to be opened as a job, and says why it was not taken. */
+export async function sendCase({ file, battery }: Sent): Promise<Sheet> {
   let answer: Response;
   try {
     answer = await reach(`/api/cases?id=${idOf(file)}${battery ? `&battery=${battery}` : ""}`, {
@@ -54,7 +55,7 @@ async function send({ file, battery }: Sent): Promise<Sheet> {
 export function useImport(opened: (jobID: string) => void) {
   const queries = useQueryClient();
   return useMutation<Sheet, NotTaken, Sent>({
-    mutationFn: send,
+    mutationFn: sendCase,
     onSuccess: (sheet) => {
       void queries.invalidateQueries({ queryKey: ["jobs"] });
       opened(sheet.job.id);

@@ -38,7 +38,7 @@ export function One({ body, season }: { body: StoredBody; season: SeasonBody }) 
   const looks = body.looks
     .filter((l) => !l.taken_back)
     .map((l) => ({
-      date: l.at.slice(0, 10),
+      date: l.look.date,
       text: l.look.charged ? "charged full" : l.look.rest_volts ? `${showNumber(l.look.rest_volts, 2)} V` : "driven",
     }));
   return (

@@ -63,7 +63,7 @@ function Walk(props: {
     if (kept) return `${kept.text}, on this device`;
     if (saved[i.id]) return saved[i.id];
     const line = fresh(i.id);
-    return line?.looked_at && line.looked_at.slice(0, 10) === today ? "looked at today" : undefined;
+    return line?.looked_on === today ? "looked at today" : undefined;
   };
   const open = walk.find((i) => i.id === at) ?? walk.find((i) => !doneWith(i));
   const done = walk.filter((i) => doneWith(i)).length;

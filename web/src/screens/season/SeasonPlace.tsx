@@ -1,7 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, got, table, type SeasonBody } from "../../lib/api";
-import { serverNow } from "../../lib/line";
 import { say } from "../../lib/notices";
 import { usePerson, useSeason } from "../../lib/queries";
 import { fromScale, readNumber, toScale, unitOf, type Scale } from "../../lib/units";
@@ -52,7 +51,7 @@ function Forecast({ season }: { season: SeasonBody }) {
   const scale = usePerson().temperature;
   const show = useShown();
   const dates = Array.from({ length: AHEAD }, (_, i) =>
-    new Date(serverNow() + (i + 1) * 86_400_000).toISOString().slice(0, 10),
+    new Date(Date.parse(season.today) + (i + 1) * 86_400_000).toISOString().slice(0, 10),
   );
   const known = (date: string) => season.place.days.find((d) => d.date === date);
   const [typed, setTyped] = useState<Record<string, string>>({});
