@@ -66,6 +66,7 @@ const uncut = `(() => {
 // Every screen, light and dark, passes the accessibility rules: here each in one of three
 // sizes, by turns; in all three where all is tried.
 func TestAccessibility(t *testing.T) {
+	t.Parallel()
 	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	if err != nil {
 		t.Fatalf("%v; npm ci in web fetches it, and make test does that", err)

@@ -175,6 +175,7 @@ func TestFocusIsSeen(t *testing.T) {
 // dipstick and Save stand together on a desktop and a tablet, clear of the clock;
 // figure, dipstick and keypad on a phone. Nothing is scrolled.
 func TestStickBesideTheFigure(t *testing.T) {
+	t.Parallel()
 	done := []map[string]any{looked, {"kind": "lid_leakage", "volts": 0.05}, rested(12.65),
 		{"kind": "hydrometer", "cells_sg": []float64{1.26, 1.26, 1.25, 1.26, 1.26, 1.255}, "level": "covered"},
 		{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": 10.4},

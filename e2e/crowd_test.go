@@ -143,6 +143,7 @@ func (b *tab) clockIsClear(minute int) {
 // Long names and notes push no figure away: nothing is wider than its screen, and
 // the entry of a job with the longest stands where it stands with short ones.
 func TestLongNames(t *testing.T) {
+	t.Parallel()
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "tablet": stage.Tablet, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
 			b, id := crowded(t, screen)

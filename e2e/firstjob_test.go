@@ -19,6 +19,7 @@ import (
 // opened in four taps, read, tested, judged, reloaded, found, printed,
 // corrected.
 func TestFirstJob(t *testing.T) {
+	t.Parallel()
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()

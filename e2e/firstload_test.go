@@ -44,6 +44,7 @@ func BenchmarkFirstLoad(b *testing.B) {
 				ms := 0.0
 				t.watchFor(place.shows)
 				t.do(chromedp.Navigate("about:blank"), network.ClearBrowserCache(),
+					network.Enable(),
 					network.EmulateNetworkConditions(false, slowLatency, slowDown, slowUp),
 					emulation.SetCPUThrottlingRate(slowCPU),
 					visit(path), stage.Until(`window.shown`, &ms))

@@ -101,6 +101,7 @@ func typedInto(word, text string) chromedp.Action {
 // A picture is taken with the device's camera, looked at and kept; a note is written beside it;
 // both are taken back and put back, and nothing is sent before it is kept.
 func TestPictureAndNote(t *testing.T) {
+	t.Parallel()
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
 			b := anew(t, screen, "C")

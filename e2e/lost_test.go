@@ -17,7 +17,7 @@ import (
 
 // offline takes the page's network away, or gives it back.
 func offline(off bool) chromedp.Action {
-	return network.EmulateNetworkConditions(off, 0, -1, -1)
+	return chromedp.Tasks{network.Enable(), network.EmulateNetworkConditions(off, 0, -1, -1)}
 }
 
 // With the network gone that is said at once, what is saved waits and is counted,

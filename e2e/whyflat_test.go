@@ -9,6 +9,7 @@ import (
 // A week is told while its account is drawn beside, saved, and stands there with what
 // would help; told again in other words it comes to another figure, and the first stays in the history.
 func TestWhyFlat(t *testing.T) {
+	t.Parallel()
 	for name, screen := range map[string]stage.Screen{"desktop": stage.Desktop, "phone": stage.Phone} {
 		t.Run(name, func(t *testing.T) {
 			b := anew(t, screen, "C")

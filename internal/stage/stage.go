@@ -303,7 +303,8 @@ func (s *Stage) freeTab() (reused, error) {
 		end()
 		_ = target.DisposeBrowserContext(profile).Do(chrome) // at the latest it goes with the browser
 	}
-	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true), movedOn()); err != nil {
+	// The library asks to be told of every request, which nobody here listens to.
+	if err := chromedp.Run(tab, emulation.SetFocusEmulationEnabled(true), network.Disable(), movedOn()); err != nil {
 		shut()
 		return reused{}, err
 	}
@@ -335,7 +336,9 @@ func (r reused) empty(url string) error {
 	defer cancel()
 	return chromedp.Run(ctx,
 		fetch.Disable(),
+		network.Enable(),
 		network.EmulateNetworkConditions(false, 0, -1, -1),
+		network.Disable(),
 		emulation.SetCPUThrottlingRate(1),
 		page.SetWebLifecycleState(page.SetWebLifecycleStateStateActive),
 		emulation.SetEmulatedMedia().WithMedia("").WithFeatures(nil),
