@@ -29,10 +29,10 @@ func (f *fault) web() bool { return f.dir == "web" || strings.HasPrefix(f.dir, "
 //	- caToCCA = 0.8
 //	+ caToCCA = 0.7
 //	! CA read by another ratio
-func parse(text string) ([]fault, error) {
-	var all []fault
+func parse(text string) ([]*fault, error) {
+	var all []*fault
 	for _, block := range strings.Split(strings.TrimSpace(text), "\n\n") {
-		f := fault{n: len(all) + 1}
+		f := &fault{n: len(all) + 1}
 		for line := range strings.SplitSeq(block, "\n") {
 			mark, rest, _ := strings.Cut(line, " ")
 			switch mark {
@@ -54,7 +54,7 @@ func parse(text string) ([]fault, error) {
 			continue // a comment
 		}
 		if f.dir == "" || f.name == "" || f.old == "" || f.why == "" || f.old == f.new {
-			return nil, fmt.Errorf("fault %d is not whole: %+v", f.n, f)
+			return nil, fmt.Errorf("fault %d is not whole: %+v", f.n, *f)
 		}
 		all = append(all, f)
 	}

@@ -50,12 +50,7 @@ func run(ctx context.Context, only, out string, jobs int, list, sound bool) erro
 	if err != nil {
 		return err
 	}
-	var chosen []*fault
-	for i := range all {
-		if f := &all[i]; wanted.MatchString(f.dir + " " + f.name + " " + f.why) {
-			chosen = append(chosen, f)
-		}
-	}
+	chosen := slices.DeleteFunc(slices.Clone(all), func(f *fault) bool { return !wanted.MatchString(f.dir + " " + f.name + " " + f.why) })
 	if list {
 		return tell(chosen)
 	}
@@ -70,26 +65,30 @@ func run(ctx context.Context, only, out string, jobs int, list, sound bool) erro
 			return err
 		}
 	}
-	if err := tryAll(ctx, chosen, reach, jobs); err != nil {
-		return err
+	err = tryAll(ctx, chosen, reach, jobs)
+	took := time.Since(began).Round(time.Second)
+	tried, n := counts(chosen)
+	fmt.Printf("%d faults, %d tried, %d caught, in %s\n", len(chosen), tried, n, took)
+	if only == "" && out != "" { // of a run that is cut off too: the next goes by what it found
+		err = errors.Join(err, os.WriteFile(out, []byte(table(all, took)), 0o644))
 	}
-	n := 0
-	for _, f := range chosen {
+	if err == nil && n < len(chosen) {
+		err = errors.New("not every fault was caught")
+	}
+	return err
+}
+
+// counts says how many faults were tried, and how many of them were caught.
+func counts(all []*fault) (tried, n int) {
+	for _, f := range all {
+		if f.fate != "" {
+			tried++
+		}
 		if f.fate == caught {
 			n++
 		}
 	}
-	took := time.Since(began).Round(time.Second)
-	fmt.Printf("%d faults, %d caught, in %s\n", len(chosen), n, took)
-	if only == "" && out != "" {
-		if err := os.WriteFile(out, []byte(table(all, took)), 0o644); err != nil {
-			return err
-		}
-	}
-	if n < len(chosen) {
-		return errors.New("not every fault was caught")
-	}
-	return nil
+	return tried, n
 }
 
 // tell says where each fault would be made.

@@ -72,7 +72,10 @@ func (h *hand) try(ctx context.Context, f *fault, reach *reach) (err error) {
 	} else if err := h.lay(at.file, bad); err != nil {
 		return err
 	}
-	f.fate, f.by, err = judged(ctx, f, run, reach)
+	fate, by, err := judged(ctx, f, run, reach)
+	if err == nil {
+		f.fate, f.by = fate, by
+	}
 	return err
 }
 
