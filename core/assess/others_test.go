@@ -17,7 +17,7 @@ import (
 func TestOtherSchoolsAreAllHeard(t *testing.T) {
 	told := 0
 	all := []float64{12.0, 12.3, 12.42, 12.46, 12.5, 12.55, 12.6, 12.65}
-	for _, volts := range effort.Of([]float64{12.3, 12.46, 12.6}, all, all) {
+	for _, volts := range effort.Of([]float64{12.46}, all, all) {
 		for _, end := range []float64{8.4, 9.3, 9.5, 9.65, 9.9, 10.1, 10.2, 10.5} {
 			for _, more := range [][]reading.Reading{nil, {conductance(480)}, {conductance(300)},
 				{reading.Of(station.Drain, reading.Fields{"milliamps": 40, "minutes_asleep": 60})},
