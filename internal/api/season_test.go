@@ -9,9 +9,7 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/core/season"
 	"grapnel/internal/localdb/dbtest"
-	"grapnel/internal/store"
 )
 
 // seasonSeen is what the tests look at of a season.
@@ -98,44 +96,6 @@ func looked(id string, daysAgo int, volts float64) map[string]any {
 		"id":         id,
 		"at":         time.Now().AddDate(0, 0, -daysAgo).UTC().Format(time.RFC3339Nano),
 		"rest_volts": volts,
-	}
-}
-
-// Late in the evening west of Greenwich, soon after midnight east of it, the shop's day is
-// another than the one in UTC: it is put away, looked at and called by the shop's.
-func TestTheShopsDay(t *testing.T) {
-	now := time.Now().UTC()
-	past := now.Sub(now.Truncate(24 * time.Hour)).Truncate(time.Minute) // since midnight; zones are of whole minutes
-	for name, east := range map[string]time.Duration{"half an hour to midnight": -past - 30*time.Minute, "half an hour past": 24*time.Hour - past + 30*time.Minute} {
-		here := time.FixedZone("here", int(east.Seconds()))
-		today := now.In(here).Format(time.DateOnly)
-		if today == now.Format(time.DateOnly) {
-			t.Fatalf("%s: it is %s in both", name, today)
-		}
-		c := newBench(t, dbtest.Server(), func(c *Config) { c.Now = func() time.Time { return time.Now().In(here) } }).as(t, "First technician")
-		doc := strings.NewReplacer(day(0), today, day(120), now.In(here).AddDate(0, 0, 120).Format(time.DateOnly)).Replace(stands("M-1", 0, 120, `,"lot":"Yard","row":"A"`))
-		id := newID()
-		c.call("POST", "/api/season/"+id, doc).into(200, nil)
-		var one struct {
-			Line struct {
-				On string `json:"looked_on"`
-			} `json:"line"`
-			Looks []struct{ Look season.Look } `json:"looks"`
-		}
-		c.call("POST", "/api/season/"+id+"/looks", looked(newID(), 0, 12.05)).into(200, &one)
-		if one.Line.On != today || len(one.Looks) != 1 || one.Looks[0].Look.Date != today {
-			t.Errorf("%s, on %s: %+v", name, today, one)
-		}
-		var s seasonSeen
-		c.call("GET", "/api/season", nil).into(200, &s)
-		if s.Today != today {
-			t.Errorf("%s: today is %s, want %s", name, s.Today, today)
-		}
-		var clock struct{ Stands []struct{ At time.Time } }
-		c.call("GET", "/api/clock", nil).into(200, &clock)
-		if len(clock.Stands) != 1 || clock.Stands[0].At.In(here).Format(time.DateTime) != today+" 08:00:00" {
-			t.Errorf("%s: its lot is called %+v, not this morning at eight", name, clock.Stands)
-		}
 	}
 }
 
@@ -555,46 +515,6 @@ func TestSwap(t *testing.T) {
 	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-2"}).into(409, nil)
 }
 
-// Bodies made to hurt are refused in words, and the server goes on.
-func TestHostileSeason(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First lead")
-	id := newID()
-	c.call("POST", "/api/season/"+id, stands("M-1", -5, 100, "")).into(200, nil)
-	deep := strings.Repeat("[", 10_000)
-	for name, r := range map[string]reply{
-		"nested":              c.call("POST", "/api/season/plan", deep),
-		"nothing":             c.call("POST", "/api/season/plan", "{}"),
-		"a season of years":   c.call("POST", "/api/season/"+newID(), stands("M-2", -3000, 3000, "")),
-		"no date":             c.call("POST", "/api/season/"+newID(), strings.Replace(stands("M-2", 0, 9, ""), day(0), "9999-99-99", 1)),
-		"no such id":          c.call("POST", "/api/season/nonsense", stands("M-2", 0, 100, "")),
-		"no battery there is": c.call("POST", "/api/season/"+newID(), strings.Replace(stands("M-2", 0, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)),
-		"and in a table":      c.call("POST", "/api/season/csv", "chemistry,cca,ah_20h\nagm,3000,1\n", "Content-Type", "text/csv"),
-		"huge amps":           c.call("POST", "/api/season/"+newID(), stands("M-2", 0, 100, `,"maintainer":{"kind":"maintainer","amps":1e308}`)),
-		"a table of commas":   c.call("POST", "/api/season/csv", "chemistry\n"+strings.Repeat(",", 1<<19), "Content-Type", "text/csv"),
-		"weather of commas":   c.call("POST", "/api/season/weather/csv", strings.Repeat(",\n", 1<<18), "Content-Type", "text/csv"),
-		"months of NaN":       c.call("POST", "/api/season/place/csv", "month,mean_c,low_c\n1,NaN,Inf\n", "Content-Type", "text/csv"),
-		"a look of NaN":       c.call("POST", "/api/season/"+id+"/looks", `{"id":"`+newID()+`","at":"2026-01-01T00:00:00Z","rest_volts":NaN}`),
-		"a look of year 1":    c.call("POST", "/api/season/"+id+"/looks", `{"id":"`+newID()+`","at":"0001-01-01T00:00:00Z","rest_volts":12}`),
-		"a round of no lot":   c.call("GET", "/api/season/round?chargers=0", nil),
-		"a round for ever":    c.call("GET", "/api/season/round?minutes=1e9", nil),
-		"the wrong look":      c.call("POST", "/api/season/"+id+"/looks/"+newID()+"/withdraw", nil),
-		"a swap with nothing": c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": ""}),
-	} {
-		if r.status < 400 || r.status >= 500 {
-			t.Errorf("%s: %d %.200s", name, r.status, r.body)
-		}
-	}
-	// The largest season that is taken is still answered, with a body to match.
-	var one storedSeen
-	c.call("POST", "/api/season/"+newID(), stands("M-3", -400, 399, "")).into(200, &one)
-	var s seasonSeen
-	c.call("GET", "/api/season", nil).into(200, &s)
-	if len(s.Stored) != 2 {
-		t.Errorf("%s stand", s.tags())
-	}
-}
-
 // Five hundred stand: the list anew, as it is remembered, the clock, and a round.
 func BenchmarkSeasonOfFiveHundred(b *testing.B) {
 	s := newBench(b, dbtest.Server(), nil)
@@ -652,27 +572,4 @@ func TestFeedIsNotLogged(t *testing.T) {
 			t.Errorf("%s is logged as %s", path, got)
 		}
 	}
-}
-
-// One whose season cannot be reckoned, from before its label was checked, hides no other.
-func TestOneThatCannotBeReckoned(t *testing.T) {
-	b := newBench(t, dbtest.Server(), nil)
-	c := b.as(t, "First technician")
-	c.call("POST", "/api/season/"+newID(), stands("M-1", -5, 100, "")).into(200, nil)
-	d, err := season.DecodeStored(
-		[]byte(strings.Replace(stands("M-2", -5, 100, ""), `"cca":300,"ah_20h":28`, `"cca":3000,"ah_20h":1`, 1)),
-	)
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := b.store.PersonNamed(t.Context(), "First technician")
-	must(t, err)
-	must(t, b.store.PutAway(t.Context(), p.WorkshopID, store.Actor{ID: p.ID}, []store.Stored{{ID: newID(), Doc: d}}))
-	var s seasonSeen
-	c.call("GET", "/api/season", nil).into(200, &s)
-	if len(s.Stored) != 2 || !strings.Contains(s.Stored[0].Now.Says+s.Stored[1].Now.Says, "cannot be reckoned") {
-		t.Errorf("%+v", s.Stored)
-	}
-	c.call("GET", "/api/clock", nil).into(200, nil)
-	c.call("GET", "/api/season/round", nil).into(200, nil)
 }
