@@ -1,5 +1,5 @@
 // Package effort says how much a test tries: a little at every save (go test -short), what
-// catches faults in every run, and all of it in `make sweeps` and every night.
+// catches faults in every run, and all of it in scripts/long.
 package effort
 
 import (
