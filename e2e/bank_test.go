@@ -229,6 +229,13 @@ func TestBankOrderByHand(t *testing.T) {
 	b.do(
 		chromedp.Reload(),
 		until(`document.querySelectorAll("[data-waiting]").length === 6`),
+		// The news of it comes before the answer: what the order was is still known.
+		chromedp.Evaluate(`window.fetch = (real => async (...what) => {
+			const answer = await real(...what);
+			const proposed = () => document.body.innerText.toLowerCase().includes("waiting, best order");
+			if (what[0].method === "PUT") while (!proposed()) await new Promise(requestAnimationFrame);
+			return answer;
+		})(window.fetch); 1`, nil),
 		click("Back to the order proposed"),
 		reads("Waiting, best order"),
 		click("Undo"),

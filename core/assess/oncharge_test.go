@@ -225,7 +225,7 @@ func TestOnChargeInTime(t *testing.T) {
 		t.Errorf("in order ready at %v, sent late %v", a.Ready, b.Ready)
 	}
 	many := []reading.Reading{when(-30, at(50)), hungOn(0, 1)}
-	for i := range effort.Of(100, 1500, 1500) {
+	for i := range effort.Of(60, 1500, 1500) {
 		many = append(many, looked(float64(i+1)/2, 12.9, 1, "cold"))
 	}
 	few := car(append(slices.Clone(many[:2]), many[len(many)-48:]...)...)

@@ -376,7 +376,7 @@ func TestStrainIsTakenOut(t *testing.T) {
 // bands, from both sides; acid far under the volts counts. House judgement.
 func TestAcidAgainstVolts(t *testing.T) {
 	asked := map[bool]int{}
-	for sg := 1.120; sg <= 1.280; sg += effort.Of(0.002, 0.001, 0.0005) {
+	for sg := 1.120; sg <= 1.280; sg += effort.Of(0.004, 0.001, 0.0005) {
 		acid := reading.Of(station.Hydrometer, reading.Fields{"cells_sg": []float64{sg, sg, sg, sg, sg, sg}, "acid_c": 26.7, "level": "covered"})
 		c := car(acid, rest(11.95))
 		b := station.Put(c, readingtest.Labels)

@@ -16,7 +16,7 @@ import (
 // give the same verdict, away from the edges where the meter's own digit counts.
 func TestVoltageScalesWithCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
-	for range effort.Of(300, 1000, 3000) {
+	for range effort.Of(100, 1000, 3000) {
 		r, l := 11.6+1.2*rng.Float64(), 6+5*rng.Float64()
 		twelve := ByRules(car(rest(r), load(l)), readingtest.Labels)
 		for _, volts := range []float64{6, 8} {
@@ -39,7 +39,7 @@ func TestVoltageScalesWithCells(t *testing.T) {
 func TestFairnessAndColdAreMonotonic(t *testing.T) {
 	for _, chem := range battery.Chemistries() {
 		fair := false
-		for v := 11.5; v < 12.85; v += 0.01 {
+		for v := 11.5; v < 12.85; v += effort.Of(0.05, 0.01, 0.01) {
 			c := car(rest(v))
 			c.Battery.Chemistry = chem
 			now := loadAdvice(c).Level == bench.OK
@@ -52,7 +52,7 @@ func TestFairnessAndColdAreMonotonic(t *testing.T) {
 			t.Errorf("%s: never fair", chem)
 		}
 	}
-	for end := 8.0; end < 10.2; end += 0.05 {
+	for end := 8.0; end < 10.2; end += effort.Of(0.2, 0.05, 0.05) {
 		failed := false
 		for temp := -25.0; temp <= 40; temp++ {
 			c := car(rest(12.65), load(end))

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"grapnel/core/rating"
+	"grapnel/internal/effort"
 	"grapnel/internal/fatal"
 )
 
@@ -21,7 +22,7 @@ func TestSteadyVolts(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			for range 400 {
+			for range effort.Of(100, 400, 400) {
 				soc, temp := 40+60*rng.Float64(), -30+70*rng.Float64()
 				amps, seconds := l.CCA*(0.05+0.7*rng.Float64()), 0.5+29*rng.Float64()
 				aged := b.Aged(40+60*rng.Float64(), 0.6+4*rng.Float64())

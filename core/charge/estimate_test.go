@@ -88,7 +88,7 @@ func (h hidden) look(t testing.TB, rng *rand.Rand, minutes ...float64) []Check {
 func TestChecksFindTheForecast(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	all, near, accused, narrower := 0, 0, 0, 0
-	n := effort.Of(12, 60, 200)
+	n := effort.Of(8, 60, 200)
 	for range n {
 		h := draw(t, rng)
 		truth, err := h.truth.run(1e-3, nil)

@@ -92,7 +92,7 @@ func valid(t *testing.T, all []Waiting, places []Place, p BankPlan) {
 func TestScheduleAgainstFirstCome(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 9))
 	better, all := 0, 0
-	for range 3000 {
+	for range effort.Of(500, 3000, 3000) {
 		waiting, places := randomBank(rng, 1+rng.IntN(14), 1+rng.IntN(5))
 		p, first := Schedule(waiting, places), FirstCome(waiting, places)
 		valid(t, waiting, places, p)
@@ -152,7 +152,7 @@ func every(all []Waiting, places []Place, see func(BankPlan)) {
 // hundred, as good or nearly.
 func TestScheduleAgainstBruteForce(t *testing.T) {
 	rng := rand.New(rand.NewPCG(2, 9))
-	for range effort.Of(15, 60, 60) {
+	for range effort.Of(8, 60, 60) {
 		waiting, places := randomBank(rng, 1+rng.IntN(5), 1+rng.IntN(3))
 		p := Schedule(waiting, places)
 		every(waiting, places, func(other BankPlan) {

@@ -82,7 +82,7 @@ func TestAccountsBalance(t *testing.T) {
 	between := func(lo, hi float64) float64 { return lo + (hi-lo)*rng.Float64() }
 	bases := []battery.Battery{made(t, battery.Flooded, 540, 52), made(t, battery.AGM, 760, 70), made(t, battery.FloodedSealed, 600, 60)}
 	met := 0
-	n := effort.Of(8, 24, 60)
+	n := effort.Of(4, 24, 60)
 	for range n {
 		w := Week{Battery: bases[rng.IntN(3)].WithCapacity(between(50, 100)), TempC: between(-10, 30),
 			Vehicle: Vehicle{AlternatorVolts: between(13.6, 14.6), RoadAmps: between(20, 90), IdleAmps: between(10, 50), LoadAmps: between(5, 30),

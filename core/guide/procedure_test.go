@@ -22,7 +22,8 @@ var usualPlaces = []string{"front", "boot", "seat", "side", "box"}
 // arrangement × caps × fittings, each with a procedure; of all of them every seventh, which
 // hits every way of each with every way of another.
 func everyScene(visit func(name, what string, s guide.Scene)) int {
-	n, each := 0, effort.Of(211, 7, 1)
+	n, each := 0, effort.Of(419, 7, 1)
+	house := rules.Default()
 	var all []string
 	for _, f := range guide.Fittings().Terms() {
 		all = append(all, f.Code)
@@ -32,7 +33,7 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 			for _, terminals := range []string{"top", "side", "stud"} {
 				for _, place := range usualPlaces {
 					there := guide.Make(guide.Replacing, guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery,
-						Rules: rules.Default(), Site: guide.Site{Place: place}})
+						Rules: house, Site: guide.Site{Place: place}})
 					if there.Site.Place != place { // no vehicle of this class has it there
 						continue
 					}
@@ -41,7 +42,7 @@ func everyScene(visit func(name, what string, s guide.Scene)) int {
 							for i, on := range [][]string{{}, nil, all} {
 								for _, school := range []string{"bench", "in_place"} {
 									for _, chem := range []battery.Chemistry{battery.Flooded, battery.AGM} {
-										s := guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery, Rules: rules.Default(),
+										s := guide.Scene{Vehicle: d.Vehicle, Battery: d.Battery, Rules: house,
 											Year: thisYear}
 										s.Vehicle.Earth, s.Vehicle.Arrangement, s.Battery.Terminals = earth, pair, terminals
 										s.Battery.Chemistry, s.Battery.Caps = chem, chem.Caps()

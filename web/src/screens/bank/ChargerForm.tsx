@@ -55,8 +55,8 @@ export function ChargerForm(props: {
   const [id] = useState(() => was?.id ?? uuid());
   const [t, setT] = useState(() => typedOf(was?.unit));
   const change = (part: Partial<Typed>) => setT({ ...t, ...part });
-  const send = (unit: Unit, retired: boolean, version: number) =>
-    was
+  const send = (unit: Unit, retired: boolean, version: number | undefined) =>
+    version !== undefined
       ? got(
           api.PUT("/api/bank/chargers/{id}", {
             params: { path: { id } },
@@ -65,8 +65,10 @@ export function ChargerForm(props: {
         )
       : got(api.POST("/api/bank/chargers", { body: { id, unit } }));
   const save = useMutation({
-    mutationFn: (retired: boolean) => send(retired ? was!.unit : unitOf(t), retired, was?.version ?? 0),
-    onSuccess: (bank, retired) => {
+    mutationFn: (retired: boolean) => send(retired ? was!.unit : unitOf(t), retired, was?.version),
+    // As it was: the news of the change may come ahead of the answer.
+    onMutate: () => was,
+    onSuccess: (bank, retired, was) => {
       queries.setQueryData(["bank"], bank);
       props.onDone(retired ? undefined : id);
       const name = retired ? was!.unit.name : t.name;

@@ -23,8 +23,9 @@ export function Waiting({ bank, open, job }: Props) {
   const order = useMutation({
     mutationFn: (jobs: Row[] | undefined) =>
       got(api.PUT("/api/bank/order", { body: { version: bank.version, ...(jobs ? { jobs } : {}) } })),
-    onSuccess: (now, jobs) => {
-      const before = bank.own ? rowsOf(bank) : undefined;
+    // What it was is known before it is sent: the news of the change may come ahead of the answer.
+    onMutate: () => (bank.own ? rowsOf(bank) : undefined),
+    onSuccess: (now, jobs, before) => {
       queries.setQueryData(["bank"], now);
       say({
         text: jobs ? `Your order is kept: ${now.kept} of ${now.promises} promises.` : "Back to the order proposed.",

@@ -230,6 +230,8 @@ function Looks({ body }: { body: StoredBody }) {
   );
 }
 
+const notUndone = (error: Error) => say({ text: `Not undone. ${error.message}`, kind: "act" });
+
 /** Another way is looked at: it is kept so with a tap. */
 function KeepSo({ body, way, onDone }: { body: StoredBody; way: string; onDone: () => void }) {
   const queries = useQueryClient();
@@ -243,7 +245,9 @@ function KeepSo({ body, way, onDone }: { body: StoredBody; way: string; onDone: 
     );
   const change = useMutation({
     mutationFn: () => put(way, body.line.version),
-    onSuccess: (after) => {
+    // The way it was: the news of the change may come ahead of the answer.
+    onMutate: () => body.doc.way,
+    onSuccess: (after, _, before) => {
       showStored(queries, after);
       onDone();
       say({
@@ -251,7 +255,7 @@ function KeepSo({ body, way, onDone }: { body: StoredBody; way: string; onDone: 
         kind: "ok",
         act: {
           word: "Undo",
-          run: () => void put(body.doc.way, after.line.version).then((b) => showStored(queries, b)),
+          run: () => void put(before, after.line.version).then((b) => showStored(queries, b), notUndone),
         },
       });
     },
@@ -288,7 +292,7 @@ function Acts({ body }: { body: StoredBody }) {
       say({
         text: `${body.line.tag} stands no longer.`,
         kind: "ok",
-        act: { word: "Undo", run: () => void wake(false).then((b) => showStored(queries, b)) },
+        act: { word: "Undo", run: () => void wake(false).then((b) => showStored(queries, b), notUndone) },
       });
     },
   });
