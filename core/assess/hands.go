@@ -46,9 +46,9 @@ func NeedsOf(c reading.Case) fit.Needs {
 	return n
 }
 
-// ShelfTest gives what the readings of a battery on the shelf say of it, nil where there are
-// none.
-func ShelfTest(c reading.Case, labels bench.Labels) *fit.Tested {
+// ShelfTest gives what the readings of a battery on the shelf say of it, on the day it was in
+// the shop's zone, nil where there are none.
+func ShelfTest(c reading.Case, labels bench.Labels, shop *time.Location) *fit.Tested {
 	if len(c.Readings) == 0 {
 		return nil
 	}
@@ -57,7 +57,7 @@ func ShelfTest(c reading.Case, labels bench.Labels) *fit.Tested {
 	if k := b.Charge; k != nil && k.Known() {
 		out.RestVolts = k.Volts
 		if !k.At.IsZero() {
-			out.On = k.At.UTC().Format(time.DateOnly)
+			out.On = k.At.In(shop).Format(time.DateOnly)
 		}
 		if t, assumed := c.TempC(nil); !assumed {
 			out.BatteryC = &t

@@ -79,21 +79,21 @@ func TestNeedsOfTheSheet(t *testing.T) {
 
 // What the sheet of a battery on the shelf says of it.
 func TestShelfTest(t *testing.T) {
-	if got := ShelfTest(Car(), Labels); got != nil {
+	if got := ShelfTest(Car(), Labels, time.UTC); got != nil {
 		t.Errorf("nothing read: %+v", got)
 	}
 	rest := Rest(12.7)
 	rest.At = &thatDay
-	got := ShelfTest(Car(rest, reading.Of("conductance", reading.Fields{"cca": 640.0, "standard": "SAE"})), Labels)
+	got := ShelfTest(Car(rest, reading.Of("conductance", reading.Fields{"cca": 640.0, "standard": "SAE"})), Labels, time.UTC)
 	if got.RestVolts != 12.7 || got.On != "2026-11-24" || got.CCA != 640 || got.Standard != "SAE" || got.Verdict == "" {
 		t.Errorf("%+v", got)
 	}
 	// Charged since and not rested: nobody knows how full it is.
-	charged := ShelfTest(Car(Rest(12.1), reading.Of("charged", reading.Fields{"ended": "full", "hours": 9.0})), Labels)
+	charged := ShelfTest(Car(Rest(12.1), reading.Of("charged", reading.Fields{"ended": "full", "hours": 9.0})), Labels, time.UTC)
 	if charged.RestVolts != 0 {
 		t.Errorf("the volts from before the charge speak on: %+v", charged)
 	}
-	bad := ShelfTest(Car(reading.Of("inspection", reading.Fields{"found": []string{"case_cracked"}}), Rest(12.7)), Labels)
+	bad := ShelfTest(Car(reading.Of("inspection", reading.Fields{"found": []string{"case_cracked"}}), Rest(12.7)), Labels, time.UTC)
 	if bad.Verdict != string(Stop) {
 		t.Errorf("%+v", bad)
 	}

@@ -39,6 +39,15 @@ func TestTheShopsDay(t *testing.T) {
 		if s.Today != today {
 			t.Errorf("%s: today is %s, want %s", name, s.Today, today)
 		}
+		c.call("POST", "/api/stock", `{"tag":"S-01","chemistry":"flooded","rating":{"cca":300,"ah_20h":28}}`).into(200, nil)
+		sheet := newID()
+		c.call("POST", "/api/stock/S-01/job", map[string]any{"id": sheet}).into(200, nil)
+		c.call("POST", "/api/jobs/"+sheet+"/readings", restReading(newID(), 12.7)).into(200, nil)
+		var stock stockSeen
+		c.call("GET", "/api/stock", nil).into(200, &stock)
+		if on := stock.Shelf[0].Tested; on == nil || on.On != today || stock.Shelf[0].SOC == nil {
+			t.Errorf("%s: tested just now, on %s: %+v", name, today, on)
+		}
 		var clock struct{ Stands []struct{ At time.Time } }
 		c.call("GET", "/api/clock", nil).into(200, &clock)
 		if len(clock.Stands) != 1 || clock.Stands[0].At.In(here).Format(time.DateTime) != today+" 08:00:00" {

@@ -75,7 +75,7 @@ type lifeStamp struct {
 // lifeOf gives the life of a battery, worked out once a day.
 func (s *server) lifeOf(b store.Battery, seen []register.Seen, lows *climate.Months) register.Life {
 	now := s.Now()
-	from := lifeStamp{jobs: len(b.Jobs), day: now.UTC().Format(time.DateOnly)}
+	from := lifeStamp{jobs: len(b.Jobs), day: s.day(now)}
 	for _, j := range b.Jobs {
 		if j.Stamp.Touched.After(from.touched) {
 			from.touched = j.Stamp.Touched

@@ -85,7 +85,7 @@ func (s *server) shelf(ctx context.Context) ([]shelved, error) {
 	for i, one := range all {
 		out[i] = shelved{Stock: one, tested: one.Item.Tested}
 		for _, j := range jobs[one.BatteryID] { // the oldest first
-			if t := assess.ShelfTest(s.caseOf(j, logs[j.ID]), s.labels.find); t != nil {
+			if t := assess.ShelfTest(s.caseOf(j, logs[j.ID]), s.labels.find, s.Now().Location()); t != nil {
 				out[i].tested = t
 			}
 			if j.ClosedAt == nil {

@@ -21,8 +21,11 @@ type stockSeen struct {
 		SOC      *float64  `json:"soc_pct"`
 		Charge   bool      `json:"charge_first"`
 		Test     bool      `json:"test_first"`
-		Months   *int      `json:"months"`
-		JobID    string    `json:"job_id"`
+		Tested   *struct {
+			On string `json:"on"`
+		} `json:"tested"`
+		Months *int   `json:"months"`
+		JobID  string `json:"job_id"`
 	} `json:"shelf"`
 	NextTag string `json:"next_tag"`
 }

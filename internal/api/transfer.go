@@ -24,7 +24,7 @@ func (s *server) csvFile(what string, write func(*bytes.Buffer) error) (*fileRep
 	if err := write(&out); err != nil {
 		return nil, answer(err)
 	}
-	name := what + "-" + s.Now().UTC().Format(time.DateOnly)
+	name := what + "-" + s.today()
 	return &fileReply{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, "no-store", policy(""), out.Bytes()}, nil
 }
 
@@ -151,7 +151,7 @@ func (s *server) exportCases(ctx context.Context, _ *nothing) (*fileReply, error
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
 	if err := s.everyReading(ctx, func(j store.Job, log []store.StoredReading) error {
-		w, err := z.CreateHeader(&zip.FileHeader{Name: fmt.Sprintf("cases/%s-%s-%s.case.json", j.OpenedAt.UTC().Format(time.DateOnly),
+		w, err := z.CreateHeader(&zip.FileHeader{Name: fmt.Sprintf("cases/%s-%s-%s.case.json", s.day(j.OpenedAt),
 			fileName(j.Battery.Tag), j.ID[len(j.ID)-6:]), Method: zip.Deflate, Modified: j.OpenedAt})
 		if err != nil {
 			return err
@@ -166,7 +166,7 @@ func (s *server) exportCases(ctx context.Context, _ *nothing) (*fileReply, error
 	if err := s.takenOut(ctx, "case files"); err != nil {
 		return nil, err
 	}
-	return &fileReply{"application/zip", `attachment; filename="cases-` + s.Now().UTC().Format(time.DateOnly) + `.zip"`, "no-store", policy(""), out.Bytes()}, nil
+	return &fileReply{"application/zip", `attachment; filename="cases-` + s.today() + `.zip"`, "no-store", policy(""), out.Bytes()}, nil
 }
 
 // caseFile is a job as a grapnel.case/1 document, each reading with when and by whom it was
