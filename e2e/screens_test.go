@@ -32,17 +32,8 @@ func TestBadFigures(t *testing.T) {
 		"125":    "Did the meter show 12.50?",
 		"-12.4":  "the meter leads are swapped",
 	} {
-		b.do(enter("Meter reads", typed), reads(says))
-		var off bool
-		b.do(
-			chromedp.Evaluate(
-				`[...document.querySelectorAll("button")].find(b => b.textContent.includes("Save, go on")).disabled`,
-				&off,
-			),
-		)
-		if !off {
-			t.Errorf("%s can be saved", typed)
-		}
+		// It is judged anew with each key: what is said has to be of all that was typed.
+		b.do(enter("Meter reads", typed), reads(says), until(`document.querySelector("[data-saves]").disabled`))
 		b.do(clear("Meter reads"))
 	}
 	b.do(chromedp.Reload(), reads("Take the rest voltage first."))

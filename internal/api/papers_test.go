@@ -360,7 +360,7 @@ func TestDecimalComma(t *testing.T) {
 // eventually waits for what is done soon after a change.
 func eventually(t *testing.T, what string, is func() bool) {
 	t.Helper()
-	for range 200 {
+	for range 4800 { // two minutes
 		if is() {
 			return
 		}

@@ -154,7 +154,7 @@ func TestKeptServerComesBack(t *testing.T) {
 	for range 2 {
 		must(t, s.Signal(syscall.SIGKILL))
 		var err error
-		for range 400 {
+		for range 2400 { // two minutes
 			time.Sleep(50 * time.Millisecond)
 			if err = db.Ping(); err == nil {
 				break
