@@ -30,7 +30,7 @@ func (c caller) full(lead caller) string {
 	read(map[string]any{"kind": "load_test", "method": "half_cca", "amps": 150, "seconds": 15, "volts_end": 10.42, "battery_c": 21})
 	read(map[string]any{"kind": "crank", "volts_min": 10.6, "seconds": 3, "turned": "normal"})
 	read(map[string]any{"kind": "proof", "restart": "at_once", "complaint": "gone"})
-	read(map[string]any{"kind": "handover", "reset_left": []string{"clock"}, "next_check": "2027-10-01", "told": "back before the frost"})
+	read(map[string]any{"kind": "handover", "reset_left": []string{"clock"}, "next_check": lookedAgain.Format(time.DateOnly), "told": "back before the frost"})
 	c.call("POST", "/api/jobs/"+job+"/notes", map[string]any{"id": newID(), "text": "a note for the customer", "shown": true}).into(200, nil)
 	c.call("POST", "/api/jobs/"+job+"/notes", map[string]any{"id": newID(), "text": "a note for us alone"}).into(200, nil)
 	lead.call("PUT", "/api/prices", map[string]any{"version": 1, "prices": map[string]any{"currency": "€", "tax_pct": 20, "tax_included": true,
@@ -45,6 +45,9 @@ func (c caller) full(lead caller) string {
 	c.call("POST", "/api/jobs/"+job+"/photos?id="+newID()+"&what=label&shown=true&caption=the%20label", picture(c.t, 400, 300), "Content-Type", "image/jpeg").into(200, nil)
 	return job
 }
+
+// lookedAgain is the day full has it looked at again.
+var lookedAgain = time.Now().AddDate(0, 10, 0)
 
 // words of a report that are the paper's own: headings, and what frames what was said.
 var framing = regexp.MustCompile(`battery report|Before the work|Now|Verdict|Proof|What was read|What was found, and why|What was done|What to do next|` +
@@ -85,7 +88,7 @@ func TestReportSaysWhatTheSheetSays(t *testing.T) {
 				t.Errorf("%s %s: said on paper alone: %q\n%s", scale, decimal, strange, text)
 			}
 			for _, want := range []string{"Charge it, then test again.", "Proven: it starts again", "back before the frost", "Accepted by Anna",
-				"a note for the customer", "the label", "It is looked at again on 1 October 2027.", "Its owner sets again: clock.", "three quarters"} {
+				"a note for the customer", "the label", "It is looked at again on " + lookedAgain.Format("2 January 2006") + ".", "Its owner sets again: clock.", "three quarters"} {
 				if !strings.Contains(text, want) {
 					t.Errorf("%q is left out", want)
 				}
@@ -151,7 +154,7 @@ func TestLabelsAndTag(t *testing.T) {
 	c := b.as(t, "First technician")
 	job := c.full(b.as(t, "First lead"))
 	f := papertest.Of(t, c.call("GET", "/api/labels?job="+job+"&sheet=a4-24&from=2", nil).body)
-	if text := f.Text(); !strings.Contains(text, "K-0001") || strings.Count(text, "Next 1 Oct 2027") != 1 || strings.Count(text, "Mower 3") != 2 {
+	if text := f.Text(); !strings.Contains(text, "K-0001") || strings.Count(text, "Next "+lookedAgain.Format("2 Jan 2006")) != 1 || strings.Count(text, "Mower 3") != 2 {
 		t.Errorf("%s", text)
 	}
 	if got := papertest.Code(t, papertest.Part(f.Picture(1, 300), 300, 70, 0.5, 70, 37)); got != "https://bench.example/t/K-0001" {
@@ -184,11 +187,12 @@ func TestShopCalendar(t *testing.T) {
 	c, lead, second := b.as(t, "First technician"), b.as(t, "First lead"), b.as(t, "Second lead")
 	job := c.full(lead)
 	c.call("POST", "/api/jobs/"+job+"/close", nil).into(200, nil)
-	if got := events(t, string(c.call("GET", "/api/jobs/"+job+"/calendar", nil).body)); got["20271001"] != "K-0001 Mower 3: look at it again" {
+	if got := events(t, string(c.call("GET", "/api/jobs/"+job+"/calendar", nil).body)); got[lookedAgain.Format("20060102")] != "K-0001 Mower 3: look at it again" {
 		t.Errorf("%v", got)
 	}
 	promised := mower(newID())
-	promised["promised_at"] = "2027-03-05T15:00:00Z"
+	back := time.Now().UTC().AddDate(0, 3, 0).Truncate(time.Hour)
+	promised["promised_at"] = back.Format(time.RFC3339)
 	promised["vehicle"].(map[string]any)["name"] = "Mower 4"
 	c.call("POST", "/api/jobs", promised).into(200, nil)
 	c.call("POST", "/api/shop/feed", nil).into(403, nil)
@@ -199,7 +203,7 @@ func TestShopCalendar(t *testing.T) {
 	if r.status != 200 || !strings.HasPrefix(r.header.Get("Content-Type"), "text/calendar") {
 		t.Fatalf("%d %s", r.status, r.body)
 	}
-	if got := events(t, string(r.body)); got["20271001"] != "K-0001 Mower 3: look at it again" || got["20270305T150000Z"] != "K-0002 Mower 4: promised back" {
+	if got := events(t, string(r.body)); got[lookedAgain.Format("20060102")] != "K-0001 Mower 3: look at it again" || got[back.Format("20060102T150405Z")] != "K-0002 Mower 4: promised back" {
 		t.Errorf("%v", got)
 	}
 	for _, line := range strings.Split(string(r.body), "\r\n") {
@@ -223,7 +227,7 @@ func TestShopCalendar(t *testing.T) {
 	again := mower(newID())
 	again["battery"].(map[string]any)["tag"] = "K-0001"
 	c.call("POST", "/api/jobs", again).into(200, nil)
-	if got := events(t, string(nobody.call("GET", feed.Path, nil).body)); got["20271001"] != "" {
+	if got := events(t, string(nobody.call("GET", feed.Path, nil).body)); got[lookedAgain.Format("20060102")] != "" {
 		t.Errorf("it is back, and is still waited for: %v", got)
 	}
 	lead.call("DELETE", "/api/shop/feed", nil).into(200, nil)
@@ -249,14 +253,14 @@ func TestNextLookCorrected(t *testing.T) {
 		c.call("POST", "/api/jobs/"+job+"/readings", body).into(200, &s)
 		return id
 	}
-	first := hand("2027-05-01", "")
-	hand("2027-06-01", first)
-	last := hand("2027-07-01", "")
+	first := hand(day(150), "")
+	hand(day(180), first)
+	last := hand(day(210), "")
 	c.call("POST", "/api/jobs/"+job+"/readings/"+last+"/withdraw", map[string]any{"id": newID()}).into(200, nil)
 	c.call("POST", "/api/jobs/"+job+"/close", nil).into(200, nil)
 	var feed struct{ Path string }
 	lead.call("POST", "/api/shop/feed", nil).into(200, &feed)
-	if got := events(t, string(b.nobody(t).call("GET", feed.Path, nil).body)); len(got) != 1 || got["20270601"] == "" {
+	if got := events(t, string(b.nobody(t).call("GET", feed.Path, nil).body)); len(got) != 1 || got[strings.ReplaceAll(day(180), "-", "")] == "" {
 		t.Errorf("%v", got)
 	}
 	if r := c.call("POST", "/api/jobs/"+job+"/readings", map[string]any{"id": newID(), "reading": map[string]any{"kind": "handover", "next_check": "soon"}}); r.status != 422 {
