@@ -307,13 +307,19 @@ func (c caller) onShelf(tag, fields string) {
 
 const studs = `"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"group":"U1","made":"%s","tested":{"rest_volts":12.7}`
 
+// month is so many months from now, as labels have it.
+func month(n int) string {
+	now := time.Now()
+	return time.Date(now.Year(), now.Month()+time.Month(n), 1, 0, 0, 0, 0, time.UTC).Format("2006-01")
+}
+
 // A battery is replaced only for a reason, by one that is tested, charged and suits; then its
 // sheet is done, the new one's goes on, and the shelf is shorter by one. A missing part keeps
 // both from being handed over.
 func TestReplaced(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	tech, lead := b.as(t, "First technician"), b.as(t, "First lead")
-	made := fmt.Sprintf(studs, "2026-01")
+	made := fmt.Sprintf(studs, month(-10))
 	tech.onShelf("S-01", made)
 	tech.onShelf("S-02", strings.Replace(made, `,"tested":{"rest_volts":12.7}`, "", 1))
 	tech.onShelf("S-03", strings.Replace(made, `12.7`, "12.2", 1))

@@ -492,7 +492,7 @@ func TestSwap(t *testing.T) {
 	c.call("POST", "/api/season/"+id, strings.Replace(stands("L-1", -60, 100, `,"lot":"Yard","row":"B","bay":4`), `"mower"`, `"car"`, 1)).
 		into(200, nil)
 	for tag, volts := range map[string]float64{"S-1": 12.75, "S-2": 12.1} {
-		c.call("POST", "/api/stock", fmt.Sprintf(`{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"made":"2026-09","tested":{"rest_volts":%g}}`, tag, volts)).
+		c.call("POST", "/api/stock", fmt.Sprintf(`{"tag":%q,"chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"made":%q,"tested":{"rest_volts":%g}}`, tag, month(-2), volts)).
 			into(200, nil)
 	}
 	c.call("POST", "/api/season/"+id+"/swap", map[string]any{"id": newID(), "tag": "S-2"}).into(409, nil)

@@ -48,7 +48,7 @@ func TestShelf(t *testing.T) {
 	if s.tags() != "" || s.NextTag == "" {
 		t.Fatalf("an empty shelf: %+v", s)
 	}
-	plain := `{"tag":"S-01","chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"group":"u1","made":"2026-01"}`
+	plain := `{"tag":"S-01","chemistry":"flooded","rating":{"cca":300,"ah_20h":28},"group":"u1","made":"` + month(-10) + `"}`
 	for range 2 {
 		c.call("POST", "/api/stock", plain).into(200, &s)
 	}
@@ -81,7 +81,7 @@ func TestShelf(t *testing.T) {
 	v := s.Shelf[0].Version
 	change := func(version int, gone bool) reply {
 		return c.call("PUT", fmt.Sprintf("/api/stock/S-01?version=%d&gone=%v", version, gone),
-			strings.Replace(plain, "2026-01", "2025-12", 1))
+			strings.Replace(plain, month(-10), month(-11), 1))
 	}
 	for range 2 { // once more is no other change
 		change(v, false).into(200, &s)
@@ -161,7 +161,7 @@ func TestShelfAsATable(t *testing.T) {
 // what the maker asks for.
 func TestFitOfAJob(t *testing.T) {
 	c := technician(t)
-	made := fmt.Sprintf(studs, "2026-01")
+	made := fmt.Sprintf(studs, month(-10))
 	c.onShelf("S-01", made)
 	c.onShelf("S-02", strings.Replace(made, `"U1"`, `"U1R"`, 1))
 	job := c.opened()
