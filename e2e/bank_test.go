@@ -229,13 +229,7 @@ func TestBankOrderByHand(t *testing.T) {
 	b.do(
 		chromedp.Reload(),
 		until(`document.querySelectorAll("[data-waiting]").length === 6`),
-		// The news of it comes before the answer: what the order was is still known.
-		chromedp.Evaluate(`window.fetch = (real => async (...what) => {
-			const answer = await real(...what);
-			const proposed = () => document.body.innerText.toLowerCase().includes("waiting, best order");
-			if (what[0].method === "PUT") while (!proposed()) await new Promise(requestAnimationFrame);
-			return answer;
-		})(window.fetch); 1`, nil),
+		newsFirst(`document.body.innerText.toLowerCase().includes("waiting, best order")`),
 		click("Back to the order proposed"),
 		reads("Waiting, best order"),
 		click("Undo"),
@@ -244,6 +238,18 @@ func TestBankOrderByHand(t *testing.T) {
 	if got := order(); got[3] != last || got[5] != "K-8006" {
 		t.Errorf("undone: %v", got)
 	}
+}
+
+// newsFirst holds the answer to what is changed back until the page shows the change: the
+// news of it may come before. What the change is taken back to has to be known then.
+func newsFirst(shown string) chromedp.Action {
+	return chromedp.Evaluate(`window.fetch = (real => async (...what) => {
+		const answer = await real(...what);
+		if (what[0].method !== "PUT") return answer;
+		window.fetch = real;
+		while (!(`+shown+`)) await new Promise(requestAnimationFrame);
+		return answer;
+	})(window.fetch); 1`, nil)
 }
 
 // beside2 is another device of the same workshop, on the bank.

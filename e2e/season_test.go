@@ -129,6 +129,11 @@ func TestMowerThroughTheWinter(t *testing.T) {
 		way("Earthed clamp off"),
 		click("Keep it so from today"),
 		reads("Earthed clamp off."),
+		click("Undo"),
+		until(`![...document.querySelectorAll("ul[aria-label='Ways of keeping it'] li")].some(e => e.textContent.includes("Earthed clamp off") && e.textContent.includes("kept so"))`),
+		way("Earthed clamp off"),
+		click("Keep it so from today"),
+		reads("Earthed clamp off."),
 		until(
 			`[...document.querySelectorAll("ul[aria-label='Ways of keeping it'] .cap")].some(e => e.textContent.startsWith("kept so"))`,
 		),

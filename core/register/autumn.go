@@ -24,8 +24,8 @@ type Failing struct {
 // weeks is how far ahead is looked.
 const weeks = 52
 
+// monday is that of the week a time falls into, where its clock stands.
 func monday(t time.Time) time.Time {
-	t = t.UTC()
 	day := time.Date(t.Year(), t.Month(), t.Day(), 0, 0, 0, 0, time.UTC)
 	return day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
 }

@@ -21,6 +21,11 @@ func TestMonday(t *testing.T) {
 			t.Errorf("of the %d.: %s", day, got.Format("Mon 2"))
 		}
 	}
+	// The week is that of the shop: half an hour into its Monday it is Sunday in Greenwich.
+	east := time.FixedZone("east", 12*3600+1800)
+	if got := monday(time.Date(2026, 11, 30, 0, 30, 0, 0, east)); got.Format(time.DateOnly) != "2026-11-30" {
+		t.Errorf("half past midnight on Monday is of the week of %v", got)
+	}
 }
 
 // The week is the first in whose coldest night the battery, as worn as the line has it

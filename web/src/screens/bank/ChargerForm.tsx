@@ -50,13 +50,15 @@ export function ChargerForm(props: {
   kinds: Bank["kinds"];
   onDone: (id?: string) => void;
 }) {
-  const was = props.unit;
+  // As it was when the form was opened: what others change meanwhile is not overwritten unseen, and
+  // the news of one's own change may come ahead of its answer.
+  const [was] = useState(props.unit);
   const queries = useQueryClient();
   const [id] = useState(() => was?.id ?? uuid());
   const [t, setT] = useState(() => typedOf(was?.unit));
   const change = (part: Partial<Typed>) => setT({ ...t, ...part });
-  const send = (unit: Unit, retired: boolean, version: number | undefined) =>
-    version !== undefined
+  const send = (unit: Unit, retired: boolean, version: number) =>
+    was
       ? got(
           api.PUT("/api/bank/chargers/{id}", {
             params: { path: { id } },
@@ -65,10 +67,8 @@ export function ChargerForm(props: {
         )
       : got(api.POST("/api/bank/chargers", { body: { id, unit } }));
   const save = useMutation({
-    mutationFn: (retired: boolean) => send(retired ? was!.unit : unitOf(t), retired, was?.version),
-    // As it was: the news of the change may come ahead of the answer.
-    onMutate: () => was,
-    onSuccess: (bank, retired, was) => {
+    mutationFn: (retired: boolean) => send(retired ? was!.unit : unitOf(t), retired, was?.version ?? 0),
+    onSuccess: (bank, retired) => {
       queries.setQueryData(["bank"], bank);
       props.onDone(retired ? undefined : id);
       const name = retired ? was!.unit.name : t.name;
