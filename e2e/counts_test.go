@@ -217,14 +217,20 @@ func TestStickBesideTheFigure(t *testing.T) {
 				case name == "phone" && station != "look" && station != "charge":
 					want = append(want, `[aria-label^=Keypad]`)
 				}
-				var out []string
-				b.do(chromedp.Evaluate(fmt.Sprintf(`(() => {
+				hidden := fmt.Sprintf(`(() => {
 					const strip = document.querySelector("aside[aria-label=\"The shop's clock\"]").getBoundingClientRect().top;
 					return %s.filter(css => {
 						const r = document.querySelector(css)?.getBoundingClientRect();
 						return !r || r.height === 0 || r.top < 0 || r.bottom > strip + 0.5;
 					}).map(css => css + " " + JSON.stringify(document.querySelector(css)?.getBoundingClientRect()) + " of " + strip);
-				})()`, asJSON(want)), &out))
+				})()`, asJSON(want))
+				var out []string
+				b.do(chromedp.ActionFunc(func(ctx context.Context) error {
+					if stage.Until(hidden+`.length === 0`, nil).Do(ctx) == nil {
+						return nil
+					}
+					return chromedp.Evaluate(hidden, &out).Do(ctx)
+				}))
 				if len(out) > 0 {
 					t.Errorf("%s, not in sight: %v", station, out)
 				}

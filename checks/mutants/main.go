@@ -23,7 +23,7 @@ import (
 func main() {
 	only := flag.String("only", "", "run the faults whose place or reason matches this regular expression")
 	out := flag.String("out", "docs/mutants.md", "where the table is written; with -only nowhere")
-	jobs := flag.Int("jobs", runtime.NumCPU(), "how many faults are tried side by side")
+	jobs := flag.Int("jobs", runtime.NumCPU(), "how many faults of Go, and of the front end beside them, are tried at once")
 	sound := flag.Bool("sound", true, "see first that the tests pass without a fault")
 	list := flag.Bool("list", false, "say where each fault would be made, and run nothing")
 	flag.Parse()
@@ -107,7 +107,8 @@ func tell(chosen []*fault) error {
 	return nil
 }
 
-// tryAll tries the faults, some side by side.
+// tryAll tries the faults, some side by side: so many of Go, which keep the processors busy,
+// and so many of the front end beside them, whose tests mostly wait for what does not come.
 func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error {
 	dir, err := os.MkdirTemp("", "grapnel-mutants-")
 	if err != nil {
@@ -123,18 +124,18 @@ func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error 
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	var wait sync.WaitGroup
-	next := make(chan *fault)
+	next := map[bool]chan *fault{false: make(chan *fault), true: make(chan *fault)} // by whether of the front end
 	var said sync.Mutex
 	done := 0
 	began := time.Now()
-	for i := range jobs {
+	for i := range 2 * jobs {
 		h := hand{dir: filepath.Join(dir, fmt.Sprint(i))}
 		h.pages = &pages{filepath.Join(h.dir, "copy"), bins}
 		if err := copyTree(h.pages.copy); err != nil {
 			return err
 		}
 		wait.Go(func() {
-			for f := range next {
+			for f := range next[i%2 == 1] {
 				if err := h.try(ctx, f, reach); err != nil {
 					stop(fmt.Errorf("fault %d, %s %s: %w", f.n, f.dir, f.name, err))
 					return
@@ -148,15 +149,21 @@ func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error 
 			}
 		})
 	}
-hand:
-	for _, f := range chosen {
-		select {
-		case next <- f:
-		case <-ctx.Done():
-			break hand
-		}
+	for web, to := range next {
+		wait.Go(func() {
+			defer close(to)
+			for _, f := range chosen {
+				if f.web() != web {
+					continue
+				}
+				select {
+				case to <- f:
+				case <-ctx.Done():
+					return
+				}
+			}
+		})
 	}
-	close(next)
 	wait.Wait()
 	return context.Cause(ctx)
 }

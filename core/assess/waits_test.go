@@ -168,6 +168,8 @@ func TestMomentsOnCharge(t *testing.T) {
 		{"the look is put off", 61, nil, nil, map[string]Said{"check": {At: min(60), Until: min(70)}}, "check 09:10 check charge later"},
 		{"somebody looked, without a reading", 61, nil, nil, map[string]Said{"check": {At: min(61), Done: true}}, "check 09:31 check charge later"},
 		{"said before the last look", 61, nil, nil, map[string]Said{"check": {At: min(29), Done: true}}, "check 09:00 check due"},
+		{"put off before the last look", 61, nil, nil, map[string]Said{"check": {At: min(29), Until: min(70)}}, "check 09:00 check due"},
+		{"put off at the last look", 61, nil, nil, map[string]Said{"check": {At: min(30), Until: min(70)}}, "check 09:10 check charge later"},
 		{"ready, called", 150, &ready, &full, nil, "ready 10:30 is ready to test; full 14:40 full"},
 		{"ready, done", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Done: true}}, "check 09:00 check due; full 14:40 full"},
 		{"ready, put off", 155, &ready, &full, map[string]Said{"ready": {At: min(152), Until: min(170)}}, "ready 10:50 ready to test later; full 14:40 full"},

@@ -167,7 +167,7 @@ func TestMarks(t *testing.T) {
 	}
 	d.Marks, marked = nil, 0
 	for m := 600.0; m < d.Seconds; m += 600 {
-		d.Marks = append(d.Marks, m)
+		d.Marks = append(d.Marks, m, m+1e-3) // the second leaves no room for a step
 	}
 	_, err = b.Run(b.Rested(20, 20), d)
 	must(t, err)
