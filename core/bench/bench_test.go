@@ -404,6 +404,31 @@ func TestContradictionsThatMatter(t *testing.T) {
 	}
 }
 
+// A tester that failed it twice outvotes a load that held, where both readings are young
+// enough to be of this battery as it is now; from both sides of two weeks. House judgement.
+func TestTesterRepeatedWithinWeeks(t *testing.T) {
+	now := time.Date(2026, 5, 4, 9, 0, 0, 0, time.UTC)
+	for days, undecided := range map[float64]bool{0: false, 13.9: false, 14.1: true, 31: true} {
+		facts := []Fact{tester(conductanceKind, 2, 0.5), charged(92, 95, 98), loadThat(Held), tester(conductanceKind, 2, 0.5)}
+		for i := range facts {
+			facts[i].At = now
+			if facts[i].Test != nil {
+				facts[i].Test.Own = 50
+			}
+		}
+		facts[0].At = now.Add(-time.Duration(days * 24 * float64(time.Hour)))
+		b := on(facts...)
+		for i, f := range facts {
+			if f.Test != nil {
+				b.Case.Readings[i].Kind = conductanceKind
+			}
+		}
+		if got := b.Undecided(); got != undecided {
+			t.Errorf("read twice, %.1f days apart: undecided %t", days, got)
+		}
+	}
+}
+
 // What the conductance school says of each part of the label.
 func TestConductanceSchool(t *testing.T) {
 	for pct, want := range map[float64]string{
