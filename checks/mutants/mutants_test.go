@@ -1,7 +1,9 @@
 package main
 
 import (
+	"context"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 )
@@ -42,6 +44,35 @@ func TestParse(t *testing.T) {
 	for _, bad := range []string{"a f\n- x\n+ y", "a f\n- x\n+ x\n! same", "a\n- x\n! no name", "a f\n- x\n* x\n! a mark"} {
 		if _, err := parse(bad); err == nil {
 			t.Errorf("%q is taken", bad)
+		}
+	}
+}
+
+// Who catches a fault does it alone too; a test that was only late among the others is passed
+// over, and others of its package are asked.
+func TestCatcher(t *testing.T) {
+	for _, c := range []struct{ among, alone, want string }{
+		{"", "", ""}, {"TestA", "TestA", "TestA"}, {"TestA TestB", "TestB", "TestB"}, {"TestA TestB", "", ""}, {unnamed, "", unnamed},
+	} {
+		tests := func(_ context.Context, pkg, which string, names ...string) (string, error) {
+			if which == "run" {
+				if slices.Contains(strings.Fields(c.alone), names[0]) {
+					return names[0], nil
+				}
+				return "", nil
+			}
+			if c.among == unnamed {
+				return unnamed, nil
+			}
+			for _, name := range strings.Fields(c.among) {
+				if !slices.Contains(names, name) {
+					return name, nil
+				}
+			}
+			return "", nil
+		}
+		if got, err := catcher(t.Context(), tests, "./a"); got != c.want || err != nil {
+			t.Errorf("among others %q, alone %q: %q caught it, %v", c.among, c.alone, got, err)
 		}
 	}
 }

@@ -44,8 +44,8 @@ func programs(ctx context.Context, dir string, pkgs []string) (map[string]string
 	return bins, nil
 }
 
-// run runs a package's tests, or one of them, on the pages of the copy.
-func (p *pages) run(ctx context.Context, pkg, test string) (string, error) {
-	args := append([]string{"tool", "test2json", p.bins[pkg], "-test.v=test2json", "-test.failfast"}, named("-test.run", test)...)
+// run runs tests of a package on the pages of the copy.
+func (p *pages) run(ctx context.Context, pkg, which string, names ...string) (string, error) {
+	args := append([]string{"tool", "test2json", p.bins[pkg], "-test.v=test2json", "-test.failfast"}, named("-test."+which, names)...)
 	return failing(ctx, filepath.Join(p.copy, pkg), exec.Command("go", args...))
 }

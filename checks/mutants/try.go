@@ -9,7 +9,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"regexp"
 	"strings"
 	"syscall"
 	"time"
@@ -82,27 +81,50 @@ func (h *hand) try(ctx context.Context, f *fault, reach *reach) (err error) {
 // judged asks the test that caught a fault last, then all that it can reach.
 func judged(ctx context.Context, f *fault, run tests, reach *reach) (fate, by string, err error) {
 	last, test, _ := strings.Cut(f.by, " ")
-	for i, pkg := range append([]string{last}, reach.of(f.dir)...) {
-		if i > 0 {
-			test = ""
-		} else if test == "" {
-			continue
-		}
-		name, err := run(ctx, pkg, test)
-		switch {
-		case errors.Is(err, errBroken):
-			return broken, "", nil
-		case err != nil:
-			return "", "", err
-		case name != "":
-			return caught, pkg + " " + name, nil
-		}
+	name, pkg := "", last
+	if test != "" {
+		name, err = run(ctx, last, "run", test)
 	}
-	return survived, "", nil
+	for _, next := range reach.of(f.dir) {
+		if name != "" || err != nil {
+			break
+		}
+		pkg = next
+		name, err = catcher(ctx, run, pkg)
+	}
+	switch {
+	case errors.Is(err, errBroken):
+		return broken, "", nil
+	case err != nil:
+		return "", "", err
+	case name == "":
+		return survived, "", nil
+	}
+	return caught, pkg + " " + name, nil
 }
 
-// tests are run of a package, one or all when none is named; the first that failed is told.
-type tests func(ctx context.Context, pkg, test string) (failed string, err error)
+// catcher names the test of a package that notices a fault by itself too: one that failed
+// among the others may only have been late.
+func catcher(ctx context.Context, run tests, pkg string) (string, error) {
+	var late []string
+	for {
+		name, err := run(ctx, pkg, "skip", late...)
+		if name == "" || err != nil || name == unnamed {
+			return name, err
+		}
+		if alone, err := run(ctx, pkg, "run", name); alone != "" || err != nil {
+			return name, err
+		}
+		late = append(late, name)
+	}
+}
+
+// unnamed is what failed where no test did: the package as a whole.
+const unnamed = "the package"
+
+// tests are run of a package: with "run" those that are named, with "skip" all others; the
+// first that failed is told.
+type tests func(ctx context.Context, pkg, which string, names ...string) (failed string, err error)
 
 var errBroken = errors.New("it does not compile")
 
@@ -122,19 +144,18 @@ func (h *hand) lay(file, bad string) error {
 
 func (h *hand) overlay() string { return filepath.Join(h.dir, "overlay.json") }
 
-// overlaid runs a package's tests, or one of them, with what was laid over, and names the
-// first that failed.
-func (h *hand) overlaid(ctx context.Context, pkg, test string) (string, error) {
+// overlaid runs tests of a package with what was laid over.
+func (h *hand) overlaid(ctx context.Context, pkg, which string, names ...string) (string, error) {
 	args := []string{"test", "-overlay", h.overlay(), "-count=1", "-failfast", "-vet=off", "-json"}
-	return failing(ctx, ".", exec.Command("go", append(args, append(named("-run", test), pkg)...)...))
+	return failing(ctx, ".", exec.Command("go", append(args, append(named("-"+which, names), pkg)...)...))
 }
 
-// named asks for one test, or for all.
-func named(flag, test string) []string {
-	if test == "" {
+// named chooses tests by their names, for a flag of the test runner.
+func named(flag string, names []string) []string {
+	if len(names) == 0 {
 		return nil
 	}
-	return []string{flag, "^" + regexp.QuoteMeta(test) + "$"}
+	return []string{flag, "^(" + strings.Join(names, "|") + ")$"}
 }
 
 // failing runs tests that tell of themselves in JSON, and names the first that failed.
@@ -159,7 +180,7 @@ func failing(ctx context.Context, dir string, c *exec.Cmd) (string, error) {
 	if err == nil {
 		return "", nil
 	}
-	last := "the package"
+	last := unnamed
 	for line := range bytes.Lines(out.Bytes()) {
 		var e struct{ Action, Test string }
 		if json.Unmarshal(line, &e) != nil {
