@@ -24,12 +24,11 @@ func main() {
 	only := flag.String("only", "", "run the faults whose place or reason matches this regular expression")
 	out := flag.String("out", "docs/mutants.md", "where the table is written; with -only nowhere")
 	jobs := flag.Int("jobs", runtime.NumCPU(), "how many faults of Go, and of the front end beside them, are tried at once")
-	sound := flag.Bool("sound", true, "see first that the tests pass without a fault")
 	list := flag.Bool("list", false, "say where each fault would be made, and run nothing")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	if err := run(ctx, *only, *out, *jobs, *list, *sound); err != nil {
+	if err := run(ctx, *only, *out, *jobs, *list); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
@@ -37,7 +36,7 @@ func main() {
 
 const kept = "checks/mutants/faults.txt"
 
-func run(ctx context.Context, only, out string, jobs int, list, sound bool) error {
+func run(ctx context.Context, only, out string, jobs int, list bool) error {
 	raw, err := os.ReadFile(kept)
 	if err != nil {
 		return err
@@ -60,11 +59,6 @@ func run(ctx context.Context, only, out string, jobs int, list, sound bool) erro
 		return err
 	}
 	remember(all, out)
-	if sound {
-		if err := reach.sound(ctx, chosen); err != nil {
-			return err
-		}
-	}
 	err = tryAll(ctx, chosen, reach, jobs)
 	took := time.Since(began).Round(time.Second)
 	tried, n := counts(chosen)
@@ -110,28 +104,31 @@ func tell(chosen []*fault) error {
 // tryAll tries the faults, some side by side: so many of Go, which keep the processors busy,
 // and so many of the front end beside them, whose tests mostly wait for what does not come.
 func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error {
+	began := time.Now()
 	dir, err := os.MkdirTemp("", "grapnel-mutants-")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
-	var bins map[string]string
-	if slices.ContainsFunc(chosen, (*fault).web) {
-		if bins, err = programs(ctx, dir, reach.pages()); err != nil {
-			return err
-		}
+	both, switched, err := switchable(chosen)
+	if err != nil {
+		return err
 	}
+	laid, err := both.lay(dir)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%d of %d faults are compiled together\n", len(switched), len(chosen))
+	built := &programs{dir: dir, laid: laid, pages: reach.pages(), built: map[string]func() error{}, fine: map[string]bool{}}
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	var wait sync.WaitGroup
 	next := map[bool]chan *fault{false: make(chan *fault), true: make(chan *fault)} // by whether of the front end
 	var said sync.Mutex
 	done := 0
-	began := time.Now()
 	for i := range 2 * jobs {
-		h := hand{dir: filepath.Join(dir, fmt.Sprint(i))}
-		h.pages = &pages{filepath.Join(h.dir, "copy"), bins}
-		if err := copyTree(h.pages.copy); err != nil {
+		h := hand{filepath.Join(dir, fmt.Sprint(i)), built, switched}
+		if err := copyTree(h.copy()); err != nil {
 			return err
 		}
 		wait.Go(func() {
@@ -166,4 +163,22 @@ func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error 
 	}
 	wait.Wait()
 	return context.Cause(ctx)
+}
+
+// switchable takes up the faults of functions of Go, which programs can have or not.
+func switchable(all []*fault) (*switches, map[*fault]bool, error) {
+	both, taken := newSwitches(), map[*fault]bool{}
+	for _, f := range all {
+		if f.web() {
+			continue
+		}
+		at, good, bad, err := f.sources()
+		if err != nil {
+			return nil, nil, fmt.Errorf("fault %d: %w", f.n, err)
+		}
+		if filepath.Ext(at.file) == ".go" && both.add(f, at.file, good, bad, at) {
+			taken[f] = true
+		}
+	}
+	return both, taken, nil
 }

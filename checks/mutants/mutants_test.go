@@ -2,7 +2,10 @@ package main
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"os"
+	"os/exec"
 	"slices"
 	"strings"
 	"testing"
@@ -48,31 +51,124 @@ func TestParse(t *testing.T) {
 	}
 }
 
-// Who catches a fault does it alone too; a test that was only late among the others is passed
-// over, and others of its package are asked.
-func TestCatcher(t *testing.T) {
-	for _, c := range []struct{ among, alone, want string }{
-		{"", "", ""}, {"TestA", "TestA", "TestA"}, {"TestA TestB", "TestB", "TestB"}, {"TestA TestB", "", ""}, {unnamed, "", unnamed},
+// Who catches a fault does it alone too, and passes without it: a test that was only late
+// among the others, or fails anyway, is passed over, and others of its package are asked.
+func TestWhoCatches(t *testing.T) {
+	for _, c := range []struct{ among, alone, broken, last, want string }{
+		{"", "", "", "", ""}, {"A", "A", "", "", "./b A"}, {"A B", "B", "", "", "./b B"}, {"A B", "", "", "", ""},
+		{"A B", "A B", "A", "", "./b B"}, {unnamed, "", "", "", "./b " + unnamed},
+		{"A B", "A B", "", "./a B", "./a B"}, {"A B", "A", "", "./a B", "./b A"}, {"A B", "A B", "B", "./a B", "./b A"},
 	} {
-		tests := func(_ context.Context, pkg, which string, names ...string) (string, error) {
-			if which == "run" {
-				if slices.Contains(strings.Fields(c.alone), names[0]) {
-					return names[0], nil
-				}
-				return "", nil
-			}
-			if c.among == unnamed {
+		has := func(list, name string) bool { return slices.Contains(strings.Fields(list), name) }
+		j := judge{reach: []string{"./none", "./b"}, sound: func(_, test string) (bool, error) { return !has(c.broken, test), nil }}
+		j.with = func(_ context.Context, pkg, which string, names ...string) (string, error) {
+			switch {
+			case pkg == "./none":
+			case which == "run" && has(c.alone, names[0]):
+				return names[0], nil
+			case which == "skip" && c.among == unnamed:
 				return unnamed, nil
-			}
-			for _, name := range strings.Fields(c.among) {
-				if !slices.Contains(names, name) {
-					return name, nil
+			case which == "skip":
+				for _, name := range strings.Fields(c.among) {
+					if !slices.Contains(names, name) {
+						return name, nil
+					}
 				}
 			}
 			return "", nil
 		}
-		if got, err := catcher(t.Context(), tests, "./a"); got != c.want || err != nil {
-			t.Errorf("among others %q, alone %q: %q caught it, %v", c.among, c.alone, got, err)
+		fate, by, err := j.judged(t.Context(), c.last)
+		if by != c.want || (fate == caught) != (c.want != "") || err != nil {
+			t.Errorf("%+v: %s by %q, %v", c, fate, by, err)
+		}
+	}
+}
+
+// A program with all faults of functions does as it did, and with each as that fault has it;
+// what cannot have another beside it is not taken up.
+func TestSwitches(t *testing.T) {
+	const src = `package main
+
+import "fmt"
+
+type tank struct{ level int }
+
+const limit = 2
+
+func (t *tank) add(by ...int) {
+	for _, one := range by {
+		t.level += one
+	}
+}
+
+func (t tank) full(at int) (bool, error) { return t.level >= at, nil }
+
+func most[T int](a, b T) T { return max(a, b) }
+
+func name(int, string) string { return "tank" }
+
+func main() {
+	t := tank{1}
+	t.add(1, 2)
+	ok, _ := t.full(limit + 2)
+	fmt.Println(name(0, ""), t.level, ok, most(1, 2))
+}
+`
+	faults := []struct {
+		old, new string
+		taken    bool
+		want     string
+	}{
+		{"t.level += one", "t.level -= one", true, "tank -2 false 2"},
+		{"t.level >= at", "t.level > at", true, "tank 4 false 2"},
+		{`return "tank"`, `panic("no name")`, true, ""},
+		{"range by", "range by[1:]", true, "tank 3 false 2"},
+		{"max(a, b)", "min(a, b)", false, ""},
+		{"limit + 2", "limit", false, ""},
+		{"limit = 2", "limit = 3", false, ""},
+		{"full(at int)", "full(at int32)", false, ""},
+	}
+	dir := t.TempDir()
+	t.Chdir(dir)
+	both := newSwitches()
+	for i, f := range faults {
+		at := strings.Index(src, f.old)
+		bad := strings.Replace(src, f.old, f.new, 1)
+		if got := both.add(&fault{n: i + 1}, "main.go", src, bad, place{file: "main.go", from: at, to: at + len(f.old)}); got != f.taken {
+			t.Errorf("%s: taken %t", f.old, got)
+		}
+	}
+	laid, err := both.lay(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	overlay, err := json.Marshal(map[string]any{"Replace": laid})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for file, text := range map[string]string{"main.go": src, "overlay.json": string(overlay), "go.mod": "module tank\n\ngo 1.26\n"} {
+		if err := os.WriteFile(file, []byte(text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if out, err := exec.Command("go", "build", "-overlay", "overlay.json", "-o", "tank", ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	has := func(n int) string {
+		c := exec.Command("./tank")
+		c.Env = append(os.Environ(), fmt.Sprintf("%s=%d", hasFault, n))
+		out, err := c.Output()
+		if err != nil {
+			return ""
+		}
+		return strings.TrimSpace(string(out))
+	}
+	if got := has(0); got != "tank 4 true 2" {
+		t.Errorf("without a fault: %s", got)
+	}
+	for i, f := range faults {
+		if got := has(i + 1); f.taken && got != f.want {
+			t.Errorf("%s: %s, want %s", f.new, got, f.want)
 		}
 	}
 }

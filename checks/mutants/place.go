@@ -200,3 +200,16 @@ func (f *fault) made(src string, at place) string {
 	renamed.WriteString(fresh[from:])
 	return src[:at.from] + renamed.String() + src[at.to:]
 }
+
+// sources are the file a fault is made in, without it and with it.
+func (f *fault) sources() (at place, good, bad string, err error) {
+	all, err := declarations(".", f.dir)
+	if err != nil {
+		return place{}, "", "", err
+	}
+	if at, err = f.find(all); err != nil {
+		return place{}, "", "", err
+	}
+	raw, err := os.ReadFile(at.file)
+	return at, string(raw), f.made(string(raw), at), err
+}

@@ -11,10 +11,9 @@ import (
 	"strings"
 )
 
-// reach says which packages' tests a fault can reach, and how long each takes.
+// reach says which packages' tests a fault can reach.
 type reach struct {
-	needs   map[string][]string // a package with tests, and all it is built of, both without the module's name
-	seconds map[string]float64
+	needs map[string][]string // a package with tests, and all it is built of, both without the module's name
 }
 
 func reachOf(ctx context.Context) (*reach, error) {
@@ -22,7 +21,7 @@ func reachOf(ctx context.Context) (*reach, error) {
 	if err != nil {
 		return nil, fmt.Errorf("go list: %w", err)
 	}
-	r := &reach{map[string][]string{}, map[string]float64{}}
+	r := &reach{map[string][]string{}}
 	for lists := json.NewDecoder(bytes.NewReader(out)); lists.More(); {
 		var p struct {
 			ImportPath, ForTest string
@@ -47,8 +46,8 @@ func reachOf(ctx context.Context) (*reach, error) {
 
 func short(pkg string) string { return strings.TrimPrefix(pkg, "grapnel/") }
 
-// of gives the packages whose tests a fault in a folder can reach: its own first, then the
-// fastest. What is wrong with the front end, the tests that open pages notice.
+// of gives the packages whose tests a fault in a folder can reach: its own first, then those
+// built of the fewest, which are the fastest. What is wrong with the front end, the tests that open pages notice.
 func (r *reach) of(dir string) []string {
 	if (&fault{dir: dir}).web() {
 		return r.pages()
@@ -69,40 +68,7 @@ func (r *reach) needing(dir string) []string {
 		if own := "./" + dir; (a == own) != (b == own) {
 			return map[bool]int{true: -1, false: 1}[a == own]
 		}
-		return cmp.Or(cmp.Compare(r.seconds[a], r.seconds[b]), cmp.Compare(len(r.needs[a]), len(r.needs[b])), cmp.Compare(a, b))
+		return cmp.Or(cmp.Compare(len(r.needs[a]), len(r.needs[b])), cmp.Compare(a, b))
 	})
 	return out
-}
-
-// sound runs the tests the faults can reach before any is made: a test that fails without a
-// fault would catch every one. It asks as `make test` does, so that what passed there is
-// known already. It also finds out how long they take.
-func (r *reach) sound(ctx context.Context, all []*fault) error {
-	var pkgs []string
-	for _, f := range all {
-		pkgs = append(pkgs, r.of(f.dir)...)
-	}
-	slices.Sort(pkgs)
-	pkgs = slices.Compact(pkgs)
-	c := exec.CommandContext(ctx, "go", append([]string{"test", "-json", "-vet=off", "-timeout", "0", "-parallel", "4"}, pkgs...)...)
-	out, err := c.Output()
-	for line := range bytes.Lines(out) {
-		var e struct {
-			Action, Package, Test string
-			Elapsed               float64
-		}
-		if json.Unmarshal(line, &e) != nil {
-			continue
-		}
-		if e.Test == "" && e.Elapsed > 0 {
-			r.seconds["./"+short(e.Package)] = e.Elapsed
-		}
-		if e.Action == "fail" && err != nil {
-			err = fmt.Errorf("%w: %s %s", err, e.Package, e.Test)
-		}
-	}
-	if err != nil {
-		return fmt.Errorf("without any fault the tests fail: %w", err)
-	}
-	return nil
 }

@@ -30,89 +30,115 @@ const (
 	lost     = "lost"   // its place is not found
 )
 
-// hand is one of those who try faults side by side, with a folder of its own. A fault of Go
-// is laid over the project for the compiler, which then has to compile what it touches and
-// no more; one of the front end is made in a copy.
+// hand is one of those who try faults side by side, with a folder of its own.
 type hand struct {
-	dir   string
-	pages *pages
+	dir      string
+	programs *programs
+	switched map[*fault]bool // which faults the programs hold
 }
 
-// try makes a fault and runs the tests that can notice until one does.
+// copy is the project as the tests of pages find it, to make faults of the front end in.
+func (h *hand) copy() string { return filepath.Join(h.dir, "copy") }
+
+// try makes a fault and runs the tests that can notice until one does. Most faults of Go are
+// in the programs already; another is laid over the project for the compiler; one of the
+// front end is made in a copy.
 func (h *hand) try(ctx context.Context, f *fault, reach *reach) (err error) {
 	began := time.Now()
 	defer func() { f.took = time.Since(began) }()
-	all, err := declarations(".", f.dir)
-	if err != nil {
-		return err
-	}
-	at, err := f.find(all)
-	if err != nil {
-		f.fate = lost
-		return nil
-	}
-	good, err := os.ReadFile(at.file)
-	if err != nil {
-		return err
-	}
-	bad := f.made(string(good), at)
-	run := tests(h.overlaid)
-	if f.web() {
-		if strings.HasPrefix(filepath.Ext(at.file), ".ts") && !parses(bad) {
-			f.fate = broken
+	j := judge{reach: reach.of(f.dir), with: h.programs.on(".", f.n)}
+	j.sound = func(pkg, test string) (bool, error) { return h.programs.sound(ctx, ".", pkg, test) }
+	if !h.switched[f] {
+		at, good, bad, where := f.sources()
+		if where != nil {
+			f.fate = lost
 			return nil
 		}
-		run = h.pages.run
-		file := filepath.Join(h.pages.copy, at.file)
-		if err := os.WriteFile(file, []byte(bad), 0o644); err != nil {
-			return err
+		if f.web() {
+			if strings.HasPrefix(filepath.Ext(at.file), ".ts") && !parses(bad) {
+				f.fate = broken
+				return nil
+			}
+			file := filepath.Join(h.copy(), at.file)
+			put := func(src string) error { return os.WriteFile(file, []byte(src), 0o644) }
+			if err := put(bad); err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, put(good)) }()
+			j.with = h.programs.on(h.copy(), 0)
+			j.sound = func(pkg, test string) (bool, error) {
+				if err := put(good); err != nil {
+					return false, err
+				}
+				fine, err := h.programs.sound(ctx, h.copy(), pkg, test)
+				return fine, errors.Join(err, put(bad))
+			}
+		} else {
+			if err := h.lay(at.file, bad); err != nil {
+				return err
+			}
+			j.with = h.overlaid
 		}
-		defer func() { err = errors.Join(err, os.WriteFile(file, good, 0o644)) }()
-	} else if err := h.lay(at.file, bad); err != nil {
-		return err
 	}
-	fate, by, err := judged(ctx, f, run, reach)
+	fate, by, err := j.judged(ctx, f.by)
 	if err == nil {
 		f.fate, f.by = fate, by
 	}
 	return err
 }
 
+// judge runs tests with a fault, and knows whether a test passes by itself without one.
+type judge struct {
+	reach []string // the packages whose tests the fault can reach
+	with  tests
+	sound func(pkg, test string) (bool, error)
+}
+
 // judged asks the test that caught a fault last, then all that it can reach.
-func judged(ctx context.Context, f *fault, run tests, reach *reach) (fate, by string, err error) {
-	last, test, _ := strings.Cut(f.by, " ")
-	name, pkg := "", last
-	if test != "" {
-		name, err = run(ctx, last, "run", test)
+func (j *judge) judged(ctx context.Context, last string) (fate, by string, err error) {
+	pkg, name, hinted := strings.Cut(last, " ")
+	found := false
+	if hinted {
+		found, err = j.catches(ctx, pkg, name)
 	}
-	for _, next := range reach.of(f.dir) {
-		if name != "" || err != nil {
+	for _, next := range j.reach {
+		if found || err != nil {
 			break
 		}
 		pkg = next
-		name, err = catcher(ctx, run, pkg)
+		name, err = j.catcher(ctx, pkg)
+		found = name != ""
 	}
 	switch {
 	case errors.Is(err, errBroken):
 		return broken, "", nil
 	case err != nil:
 		return "", "", err
-	case name == "":
+	case !found:
 		return survived, "", nil
 	}
 	return caught, pkg + " " + name, nil
 }
 
+// catches reports whether a test fails by itself with the fault, and passes without it.
+func (j *judge) catches(ctx context.Context, pkg, test string) (bool, error) {
+	failed, err := j.with(ctx, pkg, "run", test)
+	if failed == "" || err != nil {
+		return false, err
+	}
+	return j.sound(pkg, test)
+}
+
 // catcher names the test of a package that notices a fault by itself too: one that failed
 // among the others may only have been late.
-func catcher(ctx context.Context, run tests, pkg string) (string, error) {
+func (j *judge) catcher(ctx context.Context, pkg string) (string, error) {
 	var late []string
 	for {
-		name, err := run(ctx, pkg, "skip", late...)
-		if name == "" || err != nil || name == unnamed {
+		name, err := j.with(ctx, pkg, "skip", late...)
+		if name == "" || name == unnamed || err != nil {
 			return name, err
 		}
-		if alone, err := run(ctx, pkg, "run", name); alone != "" || err != nil {
+		if does, err := j.catches(ctx, pkg, name); does || err != nil {
 			return name, err
 		}
 		late = append(late, name)
@@ -147,7 +173,7 @@ func (h *hand) overlay() string { return filepath.Join(h.dir, "overlay.json") }
 // overlaid runs tests of a package with what was laid over.
 func (h *hand) overlaid(ctx context.Context, pkg, which string, names ...string) (string, error) {
 	args := []string{"test", "-overlay", h.overlay(), "-count=1", "-failfast", "-vet=off", "-json"}
-	return failing(ctx, ".", exec.Command("go", append(args, append(named("-"+which, names), pkg)...)...))
+	return failing(ctx, ".", 0, exec.Command("go", append(args, append(named("-"+which, names), pkg)...)...))
 }
 
 // named chooses tests by their names, for a flag of the test runner.
@@ -158,12 +184,13 @@ func named(flag string, names []string) []string {
 	return []string{flag, "^(" + strings.Join(names, "|") + ")$"}
 }
 
-// failing runs tests that tell of themselves in JSON, and names the first that failed.
-func failing(ctx context.Context, dir string, c *exec.Cmd) (string, error) {
+// failing runs tests that tell of themselves in JSON, with one of the faults their program
+// holds or none, and names the first that failed.
+func failing(ctx context.Context, dir string, fault int, c *exec.Cmd) (string, error) {
 	within, cancel := context.WithTimeout(ctx, mostTime)
 	defer cancel()
 	c.Dir = dir
-	c.Env = append(os.Environ(), effort.Impatient+"=20s")
+	c.Env = append(os.Environ(), effort.Impatient+"=20s", fmt.Sprintf("%s=%d", hasFault, fault))
 	c.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	var out bytes.Buffer
 	c.Stdout = &out
