@@ -34,9 +34,9 @@ type doubled struct {
 
 // beside is a function with a fault, whose name is still the good one's.
 type beside struct {
-	n         int
-	src       string
-	name, end int // where its name begins, and where it ends in src
+	n   int
+	src string
+	end int // of its name in src
 }
 
 func newSwitches() *switches { return &switches{map[string]*doubled{}, map[string]string{}} }
@@ -66,7 +66,7 @@ func (s *switches) add(f *fault, file, good, bad string, at place) bool {
 		}
 		from := with.offset(worse.Pos())
 		d.functions[fn] = append(d.functions[fn], beside{
-			f.n, bad[from:with.offset(worse.End())], with.offset(worse.Name.Pos()) - from, with.offset(worse.Name.End()) - from,
+			f.n, bad[from:with.offset(worse.End())], with.offset(worse.Name.End()) - from,
 		})
 		s.into[filepath.Dir(file)] = d.tree.Name.Name
 		return true
@@ -134,7 +134,8 @@ func (d *doubled) text() string {
 		body.WriteString(d.src[from:to] + suffix(0))
 		from = to
 		for _, b := range d.functions[fn] {
-			more.WriteString("\n" + b.src[:b.end] + suffix(b.n) + b.src[b.end:] + "\n")
+			// A fault that does not compile is known by its number.
+			_, _ = fmt.Fprintf(&more, "\n//line fault%d.go:1\n%s%s%s\n", b.n, b.src[:b.end], suffix(b.n), b.src[b.end:])
 		}
 		more.WriteString("\n" + d.chooser(fn))
 	}
@@ -174,7 +175,7 @@ func (d *doubled) chooser(fn *ast.FuncDecl) string {
 	var s strings.Builder
 	s.WriteString(head + fn.Name.Name + "(" + strings.Join(takes, ", ") + ") " + back + " {\n\tswitch chosenFault {\n")
 	for _, b := range d.functions[fn] {
-		fmt.Fprintf(&s, "\tcase %d:\n\t\t%s\n", b.n, one(b.n))
+		_, _ = fmt.Fprintf(&s, "\tcase %d:\n\t\t%s\n", b.n, one(b.n))
 	}
 	s.WriteString("\t}\n\t" + one(0) + "\n}\n")
 	return s.String()
