@@ -131,18 +131,26 @@ func tryAll(ctx context.Context, chosen []*fault, reach *reach, jobs int) error 
 		if err := copyTree(h.copy()); err != nil {
 			return err
 		}
+		work := func(f *fault) error {
+			if err := h.try(ctx, f, reach); err != nil {
+				return fmt.Errorf("fault %d, %s %s: %w", f.n, f.dir, f.name, err)
+			}
+			said.Lock()
+			defer said.Unlock()
+			done++
+			left := time.Since(began) / time.Duration(done) * time.Duration(len(chosen)-done)
+			fmt.Printf("%4d %-8s %5.1f s  %s %s: %s (%s)  %d of %d, about %s to go\n", f.n, f.fate, f.took.Seconds(), f.dir,
+				f.name, f.why, f.by, done, len(chosen), left.Round(time.Second))
+			return nil
+		}
 		wait.Go(func() {
-			for f := range next[i%2 == 1] {
-				if err := h.try(ctx, f, reach); err != nil {
-					stop(fmt.Errorf("fault %d, %s %s: %w", f.n, f.dir, f.name, err))
-					return
+			for _, web := range []bool{i%2 == 1, i%2 == 0} { // whoever is done helps the others
+				for f := range next[web] {
+					if err := work(f); err != nil {
+						stop(err)
+						return
+					}
 				}
-				said.Lock()
-				done++
-				left := time.Since(began) / time.Duration(done) * time.Duration(len(chosen)-done)
-				fmt.Printf("%4d %-8s %5.1f s  %s %s: %s (%s)  %d of %d, about %s to go\n", f.n, f.fate, f.took.Seconds(), f.dir,
-					f.name, f.why, f.by, done, len(chosen), left.Round(time.Second))
-				said.Unlock()
 			}
 		})
 	}
