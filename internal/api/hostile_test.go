@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"net/http/httptest"
@@ -12,6 +13,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/core/document"
 	"grapnel/internal/effort"
 	"grapnel/internal/localdb/dbtest"
 )
@@ -156,6 +158,24 @@ func TestHostileBodies(t *testing.T) {
 		}
 	}
 	t.Logf("at most %.1f times the size of a body was allocated", worst)
+}
+
+// Of what the HTTP layer finds wrong only so much is told, and that there is more; from both
+// sides of how much.
+func TestProblemsToldAreFew(t *testing.T) {
+	for n, told := range map[int]int{1: 1, document.Most: document.Most, document.Most + 1: document.Most + 1, 250: document.Most + 1} {
+		var found []error
+		for i := range n {
+			found = append(found, &huma.ErrorDetail{Location: fmt.Sprintf("body.f%d", i), Message: "expected number"})
+		}
+		var answer struct{ Errors []huma.ErrorDetail }
+		raw, err := json.Marshal(plainly(http.StatusUnprocessableEntity, "validation failed", found...))
+		must(t, err)
+		must(t, json.Unmarshal(raw, &answer))
+		if got := answer.Errors; len(got) != told || strings.Contains(got[len(got)-1].Message, "and more") != (n > document.Most) {
+			t.Errorf("of %d told %d: %+v", n, len(got), got)
+		}
+	}
 }
 
 func must2[T any](v T, err error) T {
