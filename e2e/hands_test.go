@@ -225,7 +225,7 @@ func TestFind(t *testing.T) {
 		const field = document.activeElement;
 		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(field, all.slice(0, i + 1).join(""));
 		field.dispatchEvent(new Event("input", { bubbles: true }));
-	}, 60 * i)); 1`, nil), until(`document.activeElement.value === "K-0142" && window.asked > 0`), typed(kb.Enter),
+	}, 200 * i)); 1`, nil), until(`document.activeElement.value === "K-0142" && window.asked > 0`), typed(kb.Enter),
 		stage.Shown(`//h1[contains(., "K-0142")][not(ancestor::article)]`), chromedp.Evaluate(`window.asked`, &asked))
 	if asked > 2 { // one, and Enter may ask once more
 		t.Errorf("%d searches for six letters", asked)

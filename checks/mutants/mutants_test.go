@@ -207,10 +207,10 @@ func TestAFaultIsFoundAgain(t *testing.T) {
 			t.Errorf("%s: %s", what, got)
 		}
 	}
-	web := fault{dir: "web/src/lib", name: "shown", old: "f(value, 1)", new: "f(value, 2)"}
+	web := fault{dir: "web/src/lib", name: "shown", old: "f(value, 1);", new: "f(value, 2);"}
 	src := "const first = 1;\n\nexport function shown() {\n  return f(\n    value,\n    1,\n  );\n}\n"
 	at, err := web.find(webDeclarations("web/src/lib/x.ts", src))
-	if err != nil || !strings.Contains(web.made(src, at), "return f(value, 2);") {
+	if err != nil || !strings.Contains(web.made(src, at), "return f(value, 2);\n") {
 		t.Errorf("in the front end: %v", err)
 	}
 }

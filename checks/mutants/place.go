@@ -190,6 +190,9 @@ func (f *fault) pieces(src string) []piece {
 // made is the source with the fault in it.
 func (f *fault) made(src string, at place) string {
 	fresh, from := f.new, 0
+	if strings.HasPrefix(src[at.to:], ";") { // it stays, being no token
+		fresh = strings.TrimSuffix(fresh, ";")
+	}
 	var renamed strings.Builder
 	for _, p := range f.pieces(fresh) {
 		if to, is := at.renamed[p.text]; is && p.name {

@@ -51,11 +51,10 @@ func (p *programs) compile(pkg string) error {
 	if err != nil {
 		return err
 	}
-	laid := p.of(pkg) + ".json"
-	if err := os.WriteFile(laid, overlay, 0o644); err != nil {
+	if err := os.WriteFile(p.overlay(pkg), overlay, 0o644); err != nil {
 		return err
 	}
-	if out, err := exec.Command("go", "test", "-c", "-vet=off", "-overlay", laid, "-o", p.of(pkg), pkg).CombinedOutput(); err != nil {
+	if out, err := exec.Command("go", "test", "-c", "-vet=off", "-overlay", p.overlay(pkg), "-o", p.of(pkg), pkg).CombinedOutput(); err != nil {
 		return fmt.Errorf("build the tests of %s: %w\n%s", pkg, err, out)
 	}
 	return nil
@@ -73,9 +72,14 @@ func (p *programs) on(root string, fault int) tests {
 			return "", err
 		}
 		args := append([]string{"tool", "test2json", p.of(pkg), "-test.v=test2json", "-test.failfast"}, named("-test."+which, names)...)
-		return failing(ctx, filepath.Join(root, pkg), fault, exec.Command("go", args...))
+		c := exec.Command("go", args...)
+		c.Dir = filepath.Join(root, pkg)
+		return failing(ctx, bound(which), c, fmt.Sprintf("%s=%d", hasFault, fault), overlaid(p.overlay(pkg)))
 	}
 }
+
+// overlay says what is laid over the project for a package's program.
+func (p *programs) overlay(pkg string) string { return p.of(pkg) + ".json" }
 
 // sound reports whether a test passes by itself without a fault.
 func (p *programs) sound(ctx context.Context, root, pkg, test string) (bool, error) {

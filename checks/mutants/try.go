@@ -18,9 +18,9 @@ import (
 	"grapnel/internal/effort"
 )
 
-// mostTime is the longest one package's tests may take with a fault in them: a fault that
-// makes them hang is caught by that.
-const mostTime = 5 * time.Minute
+// The longest a package's tests, and one of them, may take with a fault: one that makes them
+// hang is caught by that.
+const mostTime, mostAlone = 5 * time.Minute, 2 * time.Minute
 
 // What came of a fault.
 const (
@@ -172,8 +172,19 @@ func (h *hand) overlay() string { return filepath.Join(h.dir, "overlay.json") }
 
 // overlaid runs tests of a package with what was laid over.
 func (h *hand) overlaid(ctx context.Context, pkg, which string, names ...string) (string, error) {
-	args := []string{"test", "-overlay", h.overlay(), "-count=1", "-failfast", "-vet=off", "-json"}
-	return failing(ctx, ".", 0, exec.Command("go", append(args, append(named("-"+which, names), pkg)...)...))
+	args := append([]string{"test", "-count=1", "-failfast", "-vet=off", "-json"}, named("-"+which, names)...)
+	return failing(ctx, bound(which), exec.Command("go", append(args, pkg)...), overlaid(h.overlay()))
+}
+
+// overlaid is the environment in which the compiler sees what was laid over, for programs
+// that tests build too.
+func overlaid(overlay string) string { return "GOFLAGS=-overlay=" + overlay }
+
+func bound(which string) time.Duration {
+	if which == "run" {
+		return mostAlone
+	}
+	return mostTime
 }
 
 // named chooses tests by their names, for a flag of the test runner.
@@ -184,13 +195,11 @@ func named(flag string, names []string) []string {
 	return []string{flag, "^(" + strings.Join(names, "|") + ")$"}
 }
 
-// failing runs tests that tell of themselves in JSON, with one of the faults their program
-// holds or none, and names the first that failed.
-func failing(ctx context.Context, dir string, fault int, c *exec.Cmd) (string, error) {
-	within, cancel := context.WithTimeout(ctx, mostTime)
+// failing runs tests that tell of themselves in JSON, and names the first that failed.
+func failing(ctx context.Context, most time.Duration, c *exec.Cmd, env ...string) (string, error) {
+	within, cancel := context.WithTimeout(ctx, most)
 	defer cancel()
-	c.Dir = dir
-	c.Env = append(os.Environ(), effort.Impatient+"=20s", fmt.Sprintf("%s=%d", hasFault, fault))
+	c.Env = append(append(os.Environ(), effort.Impatient+"=20s"), env...)
 	c.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	var out bytes.Buffer
 	c.Stdout = &out
