@@ -83,7 +83,9 @@ func TestSayOfMoments(t *testing.T) {
 		}
 	}
 	say(map[string]any{}).into(200, nil)
-	if m := moments(lead); len(m.Moments) != 1 {
+	kept := 0
+	must(t, b.store.DB().QueryRow(`SELECT COUNT(*) FROM said`).Scan(&kept))
+	if m := moments(lead); len(m.Moments) != 1 || kept != 0 {
 		t.Errorf("taken back: %+v", m)
 	}
 	for what, body := range map[string]map[string]any{

@@ -6,6 +6,8 @@ import (
 	"image"
 	"image/color"
 	"image/jpeg"
+	"io"
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -148,13 +150,29 @@ func TestPhotos(t *testing.T) {
 	other.call("GET", at, nil).into(404, nil)
 	b.nobody(t).call("GET", at, nil).into(401, nil)
 	// What is larger than usual is not even read from whoever is not signed in.
-	if r := post(b.nobody(t), newID(), "", raw); r.status != 401 {
-		t.Errorf("nobody: %d", r.status)
+	read := 0
+	r := httptest.NewRequest("POST", "/api/jobs/"+job+"/photos?id="+newID()+"&what=label", strings.NewReader(raw))
+	w := httptest.NewRecorder()
+	r.Body = noted{r.Body, &read}
+	b.Config.Handler.ServeHTTP(w, r)
+	if w.Code != 401 || read > 0 {
+		t.Errorf("nobody: %d, read %d times", w.Code, read)
 	}
 	c.call("PUT", at, map[string]any{"back": true}).into(200, &p)
 	if p.Photos[0].BackBy == "" {
 		t.Errorf("%+v", p.Photos[0])
 	}
+}
+
+// noted counts how often a body is read.
+type noted struct {
+	io.ReadCloser
+	times *int
+}
+
+func (n noted) Read(p []byte) (int, error) {
+	*n.times++
+	return n.ReadCloser.Read(p)
 }
 
 // A price list that a lead keeps, an estimate from it in what the verdict asks for, accepted
