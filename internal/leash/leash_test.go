@@ -62,15 +62,17 @@ func running(t *testing.T, group int) bool {
 }
 
 // Whoever is killed leaves nothing: neither the processes it started, those that they
-// started included, nor their folder. Whoever let go leaves both as they are.
+// started included, nor their folder, though all of its own group is killed with it, as a
+// terminal does. Whoever let go leaves both as they are.
 func TestHold(t *testing.T) {
-	for _, role := range []string{"is killed", "lets go"} {
+	for _, role := range []string{"is killed", "is killed with its group", "lets go"} {
 		dir := filepath.Join(t.TempDir(), "of it")
 		if err := os.MkdirAll(filepath.Join(dir, "deep"), 0o700); err != nil {
 			t.Fatal(err)
 		}
 		child := exec.Command(os.Args[0])
 		child.Env = append(os.Environ(), "LEASH_ROLE="+role, "LEASH_DIR="+dir)
+		child.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 		out, err := child.StdoutPipe()
 		if err != nil {
 			t.Fatal(err)
@@ -87,8 +89,9 @@ func TestHold(t *testing.T) {
 			t.Fatal(err)
 		}
 		defer func() { _ = syscall.Kill(-group, syscall.SIGKILL) }()
-		if role == "is killed" {
-			if err := child.Process.Kill(); err != nil {
+		whom := map[string]int{"is killed": child.Process.Pid, "is killed with its group": -child.Process.Pid}
+		if pid, ok := whom[role]; ok {
+			if err := syscall.Kill(pid, syscall.SIGKILL); err != nil {
 				t.Fatal(err)
 			}
 		}

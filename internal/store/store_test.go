@@ -280,8 +280,9 @@ func TestFindAndClose(t *testing.T) {
 	for _, tag := range []string{"K-0001", "K-0002", "K_0003"} {
 		must(t, s.AddJob(s.ctx, s.ws.ID, s.job(tag), nil))
 	}
+	// Words stand apart where each has three letters; with a shorter one they are a phrase.
 	for find, want := range map[string]int{"": 3, "0002": 1, "parks": 3, "mower k-0001": 1, "K_": 1, "%": 0,
-		"nobody": 0} {
+		"nobody": 0, "parks 001": 1, "parks 01": 0, "er k-0001": 1} {
 		jobs, _, err := s.Jobs(s.ctx, s.ws.ID, false, find, Page{Most: 100})
 		must(t, err)
 		if len(jobs) != want {
