@@ -20,6 +20,7 @@ import (
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"grapnel/internal/fatal"
+	"grapnel/internal/effort"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
@@ -31,7 +32,7 @@ const example = "../../core/casefile/testdata/case.json"
 func ask(t *testing.T, in string, args ...string) (code int, out, errs string) {
 	t.Helper()
 	var o, e bytes.Buffer
-	ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
+	ctx, cancel := context.WithTimeout(t.Context(), effort.Patience(2*time.Minute))
 	defer cancel()
 	code = run(ctx, args, streams{strings.NewReader(in), &o, &e})
 	return code, o.String(), e.String()

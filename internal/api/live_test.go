@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"grapnel/core/reading"
+	"grapnel/internal/effort"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/store"
 )
@@ -50,7 +51,7 @@ func next(t *testing.T, events chan string) string {
 	select {
 	case e := <-events:
 		return e
-	case <-time.After(time.Minute):
+	case <-time.After(effort.Patience(time.Minute)):
 		t.Fatal("nothing was told")
 		return ""
 	}

@@ -12,6 +12,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"grapnel/internal/effort"
 )
 
 // role makes this program a child that starts a process that sleeps, and then does what the
@@ -104,9 +106,9 @@ func TestHold(t *testing.T) {
 			}
 			continue
 		}
-		for end := time.Now().Add(time.Minute); alive() || there(); time.Sleep(10 * time.Millisecond) {
+		for end := time.Now().Add(effort.Patience(time.Minute)); alive() || there(); time.Sleep(10 * time.Millisecond) {
 			if time.Now().After(end) {
-				t.Fatalf("a minute after its end: processes %t, folder %t", alive(), there())
+				t.Fatalf("long after its end: processes %t, folder %t", alive(), there())
 			}
 		}
 	}
