@@ -19,8 +19,8 @@ import (
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
-	"grapnel/internal/fatal"
 	"grapnel/internal/effort"
+	"grapnel/internal/fatal"
 	"grapnel/internal/localdb/dbtest"
 	"grapnel/internal/passphrase"
 	"grapnel/internal/store"
