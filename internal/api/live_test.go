@@ -78,7 +78,7 @@ func TestLive(t *testing.T) {
 				return
 			}
 		}
-		t.Errorf("%s was not told", what)
+		t.Fatalf("%s was not told", what)
 	}
 	told("what was just opened")
 	volts := newID()

@@ -306,8 +306,8 @@ func TestDatabaseHangs(t *testing.T) {
 	id := c.opened()
 	save := restReading(newID(), 12.4)
 	must(t, own.Signal(syscall.SIGSTOP))
-	// So that what does wait for the database ends, and is told.
-	defer time.AfterFunc(effort.Patience(time.Minute), func() { _ = own.Signal(syscall.SIGCONT) }).Stop()
+	// What does wait for the database, or is answered without an end, is cut off, and told.
+	defer time.AfterFunc(effort.Patience(time.Minute), b.CloseClientConnections).Stop()
 	start := time.Now()
 	var asking sync.WaitGroup
 	ask := func(status int, method, path string, body any) {
