@@ -65,6 +65,11 @@ func TestReadsDoNotWrite(t *testing.T) {
 	b := newBench(t, dbtest.Server(), nil)
 	c := b.as(t, "First technician")
 	id := c.opened()
+	eventually(t, "the job is written down for finding", func() bool {
+		left, err := b.store.Unfound(context.Background(), time.Unix(0, 0), 1)
+		must(t, err)
+		return len(left) == 0
+	})
 	writes := func() (n int) {
 		var name string
 		for _, counter := range []string{"Handler_write", "Handler_update", "Handler_delete"} {
